@@ -1,0 +1,1 @@
+"""The rules of frozen-dessert mixes, as pure functions on plain data."""

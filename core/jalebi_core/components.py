@@ -1,0 +1,80 @@
+"""The fixed list of components that every ingredient and mix is a row over."""
+
+from __future__ import annotations
+
+import csv
+from dataclasses import dataclass
+from importlib.resources import files
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Component:
+    """One component and its constants; a constant that does not apply is 0.
+
+    ``ions`` counts the particles one molecule gives in water; ``norrish_k`` is the natural-log
+    Norrish constant; ``osmotic_mmol_g`` stands for minerals of unknown make-up.
+    """
+
+    key: str
+    name: str
+    family: str
+    stratum: str
+    molar_mass_g_mol: float
+    ions: float
+    norrish_k: float
+    pod: float
+    osmotic_mmol_g: float
+    bound_water_g_g: float
+    source: str
+
+
+def _load() -> tuple[Component, ...]:
+    text = files(__package__).joinpath("data/components.csv").read_text(encoding="utf-8")
+    numeric = ("molar_mass_g_mol", "ions", "norrish_k", "pod", "osmotic_mmol_g", "bound_water_g_g")
+    return tuple(
+        Component(**{key: float(value or 0) if key in numeric else value for key, value in row.items()})
+        for row in csv.DictReader(text.splitlines())
+    )
+
+
+COMPONENTS: Final = _load()
+KEYS: Final = tuple(component.key for component in COMPONENTS)
+INDEX: Final = {key: position for position, key in enumerate(KEYS)}
+
+
+def _column(values: list[float]) -> FloatArray:
+    column = np.array(values, dtype=np.float64)
+    column.setflags(write=False)
+    return column
+
+
+def mask(*, family: str) -> FloatArray:
+    """Return the 0/1 column, shape (components,), of the components of one family."""
+    return _column([float(component.family == family) for component in COMPONENTS])
+
+
+def selection(*keys: str) -> FloatArray:
+    """Return the 0/1 column, shape (components,), of the named components."""
+    return _column([float(key in keys) for key in KEYS])
+
+
+POD: Final = _column([component.pod for component in COMPONENTS])
+"""Sweetness per g, sucrose = 100."""
+
+MOL_PER_G: Final = _column([component.ions and 1 / component.molar_mass_g_mol for component in COMPONENTS])
+"""Moles of molecules per g of each component of known molar mass that dissolves."""
+
+IONS: Final = _column([component.ions for component in COMPONENTS])
+ROOT_NORRISH_K: Final = _column([component.norrish_k**0.5 for component in COMPONENTS])
+OSMOTIC_MOL_PER_G: Final = _column([component.osmotic_mmol_g / 1000 for component in COMPONENTS])
+BOUND_WATER: Final = _column([component.bound_water_g_g for component in COMPONENTS])
+FAT: Final = mask(family="fat")
+MSNF: Final = selection("milk_protein", "lactose", "milk_salts")
+SUGARS: Final = mask(family="sugar") - selection("lactose")
+"""Added and fruit sugars; milk's lactose is counted with the milk solids."""

@@ -1,0 +1,66 @@
+"""Physical constants and working conventions, each with its source."""
+
+from __future__ import annotations
+
+from typing import Final
+
+ZERO_CELSIUS_K: Final = 273.15
+GAS_CONSTANT_J_MOL_K: Final = 8.314462618
+"""CODATA 2018 (exact)."""
+
+ICE_FUSION_J_MOL: Final = 6009.5
+"""Enthalpy of fusion of ice at 0 °C; handbook value."""
+
+ICE_FUSION_CP_J_MOL_K: Final = 38.0
+"""Heat capacity of liquid water less that of ice; gives ice activities 0.9073 at −10 °C and 0.8224 at −20 °C."""
+
+WATER_MOLAR_MASS_KG_MOL: Final = 0.0180153
+
+SUCROSE_MOLAR_MASS_G_MOL: Final = 342.30
+"""The yardstick of freezing power: sucrose counts as 100."""
+
+GLUCOSE_MOLAR_MASS_G_MOL: Final = 180.16
+
+NACL_OSMOTIC_COEFFICIENT: Final = (0.9139, -0.00498, 0.00806)
+"""φ = a + b·m + c·m², m in mol NaCl per kg water; fitted to handbook brine, within 0.08 °C up to the eutectic."""
+
+COLDEST_ICE_C: Final = -32.0
+"""Below about −32 °C the unfrozen phase is a glass and no more ice forms; nothing is computed colder."""
+
+DEFAULT_HIGHER_SACCHARIDES_MOLAR_MASS_G_MOL: Final = 772.0
+"""Those of a DE 42 syrup (19 % glucose, 14 % maltose of its solids): 1/429 = 0.19/180.16 + 0.14/342.3 + 0.67/M."""
+
+NORRISH_K_PER_GLUCOSE_UNIT: Final = 2.25
+"""Working convention for chains of sugars: K grows with the number of units, as from glucose 2.23 to maltose 4.54."""
+
+CHAIN_UNIT_MOLAR_MASS_G_MOL: Final = 162.14
+"""One anhydroglucose unit of a saccharide chain."""
+
+DENSITY_FAT_KG_L: Final = 0.93
+DENSITY_NONFAT_SOLIDS_KG_L: Final = 1.58
+DENSITY_WATER_KG_L: Final = 1.0
+DENSITY_ETHANOL_KG_L: Final = 0.79
+"""Additive specific volumes of the parts of a mix; dairy-science convention."""
+
+SCOOPING_FIRMNESS: Final = 70.0
+"""Firmness at which a dessert scoops; the kitchen's own log will correct it."""
+
+REFERENCE_OVERRUN_PCT: Final = 30.0
+"""Overrun at which firmness equals the percentage of water frozen; also assumed where a mix states none."""
+
+AIR_SOFTENING_EXPONENT: Final = 0.25
+"""Working convention: 70 % frozen at 30 % overrun feels like 76 % at 80 %."""
+
+SCOOPING_UNCERTAINTY_C: Final = 0.7
+"""Spread of the scooping temperature from the uncertainty of K and of bound water."""
+
+MSNF_DEPRESSION_C: Final = 2.37
+"""°C of depression by milk salts per g MSNF per g of unfrozen water in 100 g mix; Leighton's factor."""
+
+MSNF_LACTOSE_SHARE: Final = 0.545
+
+ETHANOL_VALIDITY_PCT: Final = 20.0
+"""Alcohol in the unfrozen liquid beyond which the curve is an extrapolation of the fitted Norrish constant."""
+
+CLOSURE_TOLERANCE_G: Final = 0.5
+"""How far the parts of 100 g may miss 100 before a composition is refused."""

@@ -1,0 +1,140 @@
+"""The mix file, format ``jalebi.mix``: JSON in and out. Described in docs/file-formats.md."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from math import isfinite
+from typing import Any, Final, NoReturn
+
+from .amounts import read_amount, to_grams
+from .composition import Ingredient, checked_name
+from .errors import AmountError, CompositionError, MixError, UnknownIngredientError
+from .mix import Line, Mix
+from .shelf import find
+from .styles import checked_stage, checked_style
+
+FORMAT: Final = "jalebi.mix"
+VERSION: Final = 1
+MOST_BYTES: Final = 1_000_000
+MOST_LINES: Final = 200
+MOST_OVERRUN_PCT: Final = 300.0
+_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "lines"}
+_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage"}
+
+
+def read_mix(data: bytes, find_ingredient: Callable[[str], Ingredient] = find) -> Mix:
+    """Read a mix file.
+
+    Parameters
+    ----------
+    data : the file, UTF-8 JSON of at most 1 MB
+    find_ingredient : what a shelf name stands for; raises UnknownIngredientError
+
+    Raises
+    ------
+    MixError : anything in the file that cannot be used, naming the line where one is at fault
+    """
+    return _mix(_json_object(data), find_ingredient)
+
+
+def write_mix(
+    name: str, style: str | None, overrun_pct: float | None, lines: list[Mapping[str, Any]]
+) -> dict[str, Any]:
+    """Return a mix file's data; each line is ``{ingredient, amount, unit, stage?}`` as the format has it."""
+    stated = {key: value for key, value in (("style", style), ("overrun_pct", overrun_pct)) if value is not None}
+    return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": lines}
+
+
+def checked_overrun(overrun: object) -> float | None:
+    """Return an overrun in %, or None where none is given; raises MixError when it is no sensible number."""
+    if overrun is None:
+        return None
+    if isinstance(overrun, bool) or not isinstance(overrun, int | float) or not isfinite(overrun):
+        raise MixError(f"overrun_pct is {str(overrun)[:40]}, which is not a number of per cent.")
+    if not 0 <= overrun <= MOST_OVERRUN_PCT:
+        raise MixError(f"overrun_pct is {overrun:g}; air takes a mix from 0 to {MOST_OVERRUN_PCT:g} % at the most.")
+    return float(overrun)
+
+
+def _json_object(data: bytes) -> dict[str, Any]:
+    if len(data) > MOST_BYTES:
+        raise MixError(f"The file has {len(data) / 1e6:.0f} MB; a mix file has at most 1 MB.")
+    try:
+        content = json.loads(data.decode("utf-8-sig"), parse_constant=_refuse_constant)
+    except UnicodeDecodeError:
+        raise MixError("The file is not UTF-8 text, so it cannot be a mix file.") from None
+    except RecursionError:
+        raise MixError("The file nests too deeply to be a mix file.") from None
+    except json.JSONDecodeError as error:
+        raise MixError(f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from None
+    except ValueError as error:
+        raise MixError(f"The file holds a number that cannot be read: {str(error)[:80]}.") from None
+    if not isinstance(content, dict):
+        raise MixError("A mix file is a JSON object with format, name and lines.")
+    return content
+
+
+def _refuse_constant(constant: str) -> NoReturn:
+    raise ValueError(f"{constant} is not a number")
+
+
+def _mix(content: dict[str, Any], find_ingredient: Callable[[str], Ingredient]) -> Mix:
+    if content.get("format") != FORMAT:
+        raise MixError(f"This is not a mix file: its format is not “{FORMAT}”.")
+    if content.get("version") != VERSION or isinstance(content.get("version"), bool):
+        raise MixError(f"This mix file is of version {str(content.get('version'))[:20]}; only version 1 can be read.")
+    _refuse_unknown(content, _KEYS, None)
+    lines = content.get("lines")
+    if not isinstance(lines, list) or not lines:
+        raise MixError("The mix has no lines. Each is {“ingredient”: …, “amount”: …, “unit”: “g”}.")
+    if len(lines) > MOST_LINES:
+        raise MixError(f"The mix has {len(lines)} lines; {MOST_LINES} is the most.")
+    try:
+        name = checked_name(content.get("name"), "the mix")
+    except CompositionError as error:
+        raise MixError(str(error)) from None
+    return Mix(
+        name=name,
+        lines=tuple(_line(line, number, find_ingredient) for number, line in enumerate(lines, start=1)),
+        style=checked_style(content.get("style")),
+        overrun_pct=checked_overrun(content.get("overrun_pct")),
+    )
+
+
+def _line(line: object, number: int, find_ingredient: Callable[[str], Ingredient]) -> Line:
+    if not isinstance(line, dict):
+        raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
+    _refuse_unknown(line, _LINE_KEYS, number)
+    try:
+        ingredient = _ingredient(line.get("ingredient"), find_ingredient)
+        grams = _grams(line.get("amount"), line.get("unit", "g"))
+    except (AmountError, CompositionError, UnknownIngredientError) as error:
+        raise MixError(str(error), number) from None
+    return Line(ingredient, grams, checked_stage(line.get("stage"), number))
+
+
+def _ingredient(value: object, find_ingredient: Callable[[str], Ingredient]) -> Ingredient:
+    if isinstance(value, str):
+        return find_ingredient(value)
+    if isinstance(value, dict):
+        return Ingredient.from_dict({"name": "Unnamed", **value})
+    raise CompositionError("an ingredient is a shelf name or {“name”: …, “per_100g”: {…}}.")
+
+
+def _grams(amount: object, unit: object) -> float:
+    if not isinstance(unit, str):
+        raise AmountError(str(unit), f"“{str(unit)[:20]}” is not a unit of mass here. Use g, kg or oz.")
+    if isinstance(amount, str):
+        return read_amount(amount, unit).grams
+    if amount is None:
+        raise AmountError("", "there is no amount.")
+    if isinstance(amount, bool) or not isinstance(amount, int | float) or not isfinite(amount):
+        raise AmountError(str(amount), f"“{str(amount)[:40]}” is not an amount.")
+    return to_grams(float(amount), unit).grams
+
+
+def _refuse_unknown(content: dict[str, Any], known: set[str], line: int | None) -> None:
+    unknown = sorted(content.keys() - known)
+    if unknown:
+        raise MixError(f"“{unknown[0][:40]}” is not a key of the format. Known are {', '.join(sorted(known))}.", line)

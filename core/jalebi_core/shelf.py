@@ -1,0 +1,50 @@
+"""The shelf that ships: ingredients by slug, from ``data/ingredients.toml``."""
+
+from __future__ import annotations
+
+import difflib
+import tomllib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+
+from .composition import Ingredient
+from .errors import UnknownIngredientError
+
+
+@dataclass(frozen=True, slots=True)
+class ShelfItem:
+    """An ingredient of the shelf with what the mass balance does not say."""
+
+    slug: str
+    ingredient: Ingredient
+    kind: str
+    also: tuple[str, ...]
+    basis: str
+
+
+@cache
+def shelf() -> dict[str, ShelfItem]:
+    """Return the shelf by slug; every composition has passed its checks."""
+    text = files(__package__).joinpath("data/ingredients.toml").read_text(encoding="utf-8")
+    return {slug: _item(slug, fields) for slug, fields in tomllib.loads(text).items()}
+
+
+def _item(slug: str, fields: dict[str, object]) -> ShelfItem:
+    kind, basis, also = str(fields.pop("kind")), str(fields.pop("basis")), fields.pop("also", [])
+    assert isinstance(also, list)
+    return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis)
+
+
+def find(slug: str) -> Ingredient:
+    """Return one ingredient; raises UnknownIngredientError with the closest names."""
+    item = shelf().get(slug)
+    if item is None:
+        raise UnknownIngredientError(slug[:60], closest(slug, shelf()))
+    return item.ingredient
+
+
+def closest(slug: str, known: Iterable[str]) -> tuple[str, ...]:
+    """Return up to two known slugs that a misspelling may have meant."""
+    return tuple(difflib.get_close_matches(slug[:60].lower(), list(known), n=2, cutoff=0.5))

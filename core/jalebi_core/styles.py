@@ -1,0 +1,60 @@
+"""Styles of frozen dessert with their usual bands, and the stages at which a line goes in."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from typing import Final
+
+from .errors import MixError
+
+Band = tuple[float, float]
+
+STAGES: Final = {
+    "dry": "Dry-blended first",
+    "pot": "In the pot",
+    "yolks": "Onto the yolks",
+    "off-heat": "Off the heat",
+    "cold": "Stirred in cold",
+    "churn": "At the end of the churn",
+}
+"""Stages in the order of the work; a line without one goes in at the start."""
+
+
+@dataclass(frozen=True, slots=True)
+class Style:
+    """A style with bands by analysed quantity: g per 100 g, overrun in %, serving in °C."""
+
+    slug: str
+    name: str
+    bands: dict[str, Band]
+
+
+@cache
+def styles() -> dict[str, Style]:
+    """Return the styles by slug, from ``data/styles.toml``."""
+    text = files(__package__).joinpath("data/styles.toml").read_text(encoding="utf-8")
+    return {
+        slug: Style(slug, fields.pop("name"), {key: (float(low), float(high)) for key, (low, high) in fields.items()})
+        for slug, fields in tomllib.loads(text).items()
+    }
+
+
+def checked_style(style: object) -> str | None:
+    """Return a known style or None where none is given; raises MixError for any other."""
+    return _checked(style, styles(), "style", None)
+
+
+def checked_stage(stage: object, line: int | None = None) -> str | None:
+    """Return a known stage or None where none is given; raises MixError for any other."""
+    return _checked(stage, STAGES, "stage", line)
+
+
+def _checked(value: object, known: dict[str, Style] | dict[str, str], kind: str, line: int | None) -> str | None:
+    if value is None or value == "":
+        return None
+    if not isinstance(value, str) or value not in known:
+        raise MixError(f"“{str(value)[:40]}” is not a {kind}. Use one of {', '.join(known)}.", line)
+    return value

@@ -1,0 +1,55 @@
+"""Shared pieces of the core's tests, which run without Django."""
+
+from __future__ import annotations
+
+import csv
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from hypothesis import HealthCheck, settings
+from hypothesis import strategies as st
+
+from jalebi_core.composition import Ingredient
+from jalebi_core.mix import Line, Mix
+from jalebi_core.shelf import find, shelf
+
+settings.register_profile("core", deadline=None, suppress_health_check=[HealthCheck.too_slow])
+settings.load_profile("core")
+
+REFERENCE = Path(__file__).parent / "reference"
+
+
+def reference_rows(name: str) -> list[dict[str, str]]:
+    """Return the rows of a reference table, comments left out."""
+    lines = (REFERENCE / name).read_text(encoding="utf-8").splitlines()
+    return list(csv.DictReader(line for line in lines if not line.startswith("#")))
+
+
+def solution(solute: str, mass_pct: float) -> Mix:
+    """Return a solution of one solute in water, g per 100 g."""
+    mixed = Ingredient(f"{solute} solution", {solute: mass_pct, "water": 100 - mass_pct})
+    return Mix(mixed.name, (Line(mixed, 100.0),))
+
+
+def mix_of(*lines: tuple[str, float], overrun_pct: float | None = 30.0) -> Mix:
+    """Return a mix of shelf goods."""
+    return Mix("test mix", tuple(Line(find(slug), grams) for slug, grams in lines), None, overrun_pct)
+
+
+DAIRY = (("whole-milk", 550.0), ("cream-36", 220.0), ("skim-milk-powder", 40.0), ("sugar", 160.0))
+
+
+def mixes() -> st.SearchStrategy[Mix]:
+    """Generate mixes of one to eight lines from the whole shelf."""
+    line = st.tuples(st.sampled_from(sorted(shelf())), st.floats(0.5, 2000))
+    lines = st.lists(line, min_size=1, max_size=8)
+    return st.builds(lambda chosen, overrun: mix_of(*chosen, overrun_pct=overrun), lines, st.floats(0, 100))
+
+
+@pytest.fixture(autouse=True)
+def no_django() -> Iterator[None]:
+    """Fail a test when anything of the server has been imported: the core stands alone."""
+    yield
+    assert "django" not in sys.modules

@@ -1,0 +1,121 @@
+"""Mass balances: closure, refusal, blending."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from conftest import DAIRY, mix_of, mixes
+from jalebi_core.analysis import analyse_mix
+from jalebi_core.components import COMPONENTS, KEYS
+from jalebi_core.composition import Ingredient, blend, by_stratum, components_of, total_solids, trait_of
+from jalebi_core.errors import CompositionError, MixError
+from jalebi_core.mix import Mix
+from jalebi_core.shelf import ShelfItem, closest, shelf
+
+
+@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
+def test_every_shelf_row_closes_and_states_its_basis(item: ShelfItem) -> None:
+    assert sum(item.ingredient.per_100g.values()) == pytest.approx(100, abs=0.05)
+    assert len(item.basis) > 5
+    assert components_of(item.ingredient.row).sum() == pytest.approx(100)
+
+
+def test_every_component_states_its_source() -> None:
+    assert len(COMPONENTS) == 33
+    assert all(component.source for component in COMPONENTS)
+
+
+@given(mixes())
+def test_mass_closes_in_every_mix(mix: Mix) -> None:
+    row = mix.row()
+    assert components_of(row).sum() == pytest.approx(100)
+    assert sum(float(part) for part in by_stratum(row).values()) == pytest.approx(100)
+    parts = dict(zip(KEYS, components_of(row), strict=True))
+    assert total_solids(row) == pytest.approx(100 - parts["water"] - parts["ethanol"])
+
+
+@given(mixes(), st.floats(0.01, 100))
+def test_scaling_a_mix_changes_nothing_but_its_mass(mix: Mix, factor: float) -> None:
+    scaled = Mix(
+        mix.name,
+        tuple(type(line)(line.ingredient, line.grams * factor, line.stage) for line in mix.lines),
+        mix.style,
+        mix.overrun_pct,
+    )
+    one, other = analyse_mix(mix), analyse_mix(scaled)
+    np.testing.assert_allclose(one.row, other.row, rtol=1e-9, atol=1e-12)
+    np.testing.assert_allclose(one.frozen_pct, other.frozen_pct, rtol=1e-6, atol=1e-6)
+    assert other.volume_l == pytest.approx(float(one.volume_l) * factor)
+
+
+def test_blend_of_nothing_is_zero_not_an_error() -> None:
+    assert np.all(blend(np.zeros(1), shelf()["sugar"].ingredient.row[None, :]) == 0)
+
+
+def test_milk_solids_follow_the_dairy_proportions() -> None:
+    milk = shelf()["whole-milk"].ingredient.per_100g
+    solids = milk["lactose"] + milk["milk_protein"] + milk["milk_salts"]
+    assert solids == pytest.approx(8.7)
+    assert milk["lactose"] / solids == pytest.approx(0.545, abs=0.005)
+
+
+def test_yolk_solids_tell_yolk_from_whole_egg() -> None:
+    assert trait_of(mix_of(*DAIRY, ("egg-yolk", 30.0)).row(), "yolk_solids") == pytest.approx(1.5)
+
+
+@pytest.mark.parametrize(
+    ("per_100g", "says"),
+    [
+        ({"water": 50}, "does not close"),
+        ({"water": 120, "sucrose": -20}, "cannot be negative"),
+        ({"water": 50, "sugar": 50}, "unknown part “sugar”"),
+        ({"water": float("nan")}, "not a number"),
+        ({"water": "100"}, "not a number"),
+        ({"water": True}, "not a number"),
+        ({}, "does not close"),
+    ],
+)
+def test_impossible_compositions_are_refused_by_name(per_100g: dict[str, float], says: str) -> None:
+    with pytest.raises(CompositionError, match=says) as refused:
+        Ingredient("Odd syrup", per_100g)
+    assert "Odd syrup" in str(refused.value)
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        {"per_100g": {"water": 100}},
+        {"name": "x" * 10_000, "per_100g": {"water": 100}},
+        {"name": "bell\x07", "per_100g": {"water": 100}},
+        {"name": "Odd", "per_100g": [100]},
+        {"name": "Odd", "per_100g": {"water": 100}, "colour": "red"},
+        {"name": "Odd", "per_100g": {"water": 100}, "higher_saccharides_molar_mass": 3},
+    ],
+)
+def test_odd_ingredient_data_is_refused(data: dict[str, object]) -> None:
+    with pytest.raises(CompositionError):
+        Ingredient.from_dict(data)
+
+
+@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
+def test_ingredients_survive_being_written_and_read(item: ShelfItem) -> None:
+    again = Ingredient.from_dict(item.ingredient.as_dict())
+    np.testing.assert_array_equal(again.row, item.ingredient.row)
+
+
+def test_small_gaps_are_closed_in_proportion() -> None:
+    row = components_of(Ingredient("label", {"water": 79.8, "sucrose": 19.95}).row)
+    assert row.sum() == pytest.approx(100)
+    assert row[KEYS.index("sucrose")] / row[KEYS.index("water")] == pytest.approx(0.25)
+
+
+def test_a_mix_must_weigh_something() -> None:
+    with pytest.raises(MixError, match="weighs nothing"):
+        mix_of(("sugar", 0.0))
+
+
+def test_misspelled_names_find_their_neighbours() -> None:
+    assert "whole-milk" in closest("hole-milk", shelf())

@@ -1,0 +1,123 @@
+"""The mix file: its shape, and a sentence for everything that is not."""
+
+from __future__ import annotations
+
+import json
+from copy import deepcopy
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jalebi_core.errors import MixError
+from jalebi_core.mix_file import read_mix, write_mix
+
+SCHEMA = json.loads((Path(__file__).parents[2] / "docs" / "mix.schema.json").read_text(encoding="utf-8"))
+
+EXAMPLE: dict[str, Any] = {
+    "format": "jalebi.mix",
+    "version": 1,
+    "name": "Tea custard",
+    "style": "frozen-custard",
+    "overrun_pct": 25,
+    "lines": [
+        {"ingredient": "whole-milk", "amount": 480, "unit": "g", "stage": "pot"},
+        {"ingredient": {"name": "Tea syrup", "per_100g": {"water": 35, "sucrose": 65}}, "amount": 50, "unit": "g"},
+    ],
+}
+
+
+def changed(**changes: Any) -> bytes:
+    return json.dumps({**EXAMPLE, **changes}).encode()
+
+
+def with_line(**changes: Any) -> bytes:
+    data = deepcopy(EXAMPLE)
+    data["lines"][1].update(changes)
+    return json.dumps(data).encode()
+
+
+def test_the_documented_example_is_read_and_fits_the_schema() -> None:
+    jsonschema.validate(EXAMPLE, SCHEMA)
+    mix = read_mix(json.dumps(EXAMPLE).encode())
+    assert mix.mass_g == 530
+    assert mix.lines[0].stage == "pot" and mix.lines[1].stage is None
+    assert mix.overrun_pct == 25
+
+
+def test_optional_parts_may_be_missing() -> None:
+    mix = read_mix(
+        json.dumps(
+            {
+                **{key: EXAMPLE[key] for key in ("format", "version", "name")},
+                "lines": [{"ingredient": {"per_100g": {"fructose": 100}}, "amount": "1 1/2", "unit": "oz"}],
+            }
+        ).encode()
+    )
+    assert mix.style is None and mix.overrun_pct is None
+    assert mix.mass_g == pytest.approx(42.52, abs=0.01)
+
+
+def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
+    written = write_mix("Tea custard", None, 25.0, [{"ingredient": "sugar", "amount": 10, "unit": "g"}])
+    jsonschema.validate(written, SCHEMA)
+    assert read_mix(json.dumps(written).encode()).name == "Tea custard"
+
+
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"not json", "not JSON"),
+        (b"\xff\xfe\x00", "not UTF-8"),
+        (b"[1, 2]", "JSON object"),
+        (b"[" * 100_000, "nests too deeply|not JSON"),
+        (b'{"a": NaN}', "NaN is not a number"),
+        (b'{"a": ' + b"9" * 5000 + b"}", "cannot be read"),
+        (b" " * 1_000_001, "at most 1 MB"),
+        (changed(format="other"), "not a mix file"),
+        (changed(version=2), "version 2"),
+        (changed(name="x" * 10_000), "10000 characters"),
+        (changed(name="a\x00b"), "cannot be shown"),
+        (changed(name=""), "needs a name"),
+        (changed(style="stew"), "not a style"),
+        (changed(overrun_pct=-5), "overrun_pct is -5"),
+        (changed(overrun_pct="much"), "not a number"),
+        (changed(lines=[]), "no lines"),
+        (changed(lines=EXAMPLE["lines"] * 101), "202 lines"),
+        (changed(lines=["milk"]), "Line 1: this is not a line"),
+        (changed(colour="red"), "not a key"),
+        (with_line(ingredient="hole-milk"), "Line 2: there is no ingredient “hole-milk”.*whole-milk"),
+        (with_line(ingredient={"name": "Odd", "per_100g": {"water": 50}}), "Line 2: “Odd” does not close"),
+        (with_line(ingredient={"name": "Odd", "per_100g": {"water": 110, "sucrose": -10}}), "Line 2: .*negative"),
+        (with_line(ingredient=7), "Line 2: an ingredient is"),
+        (with_line(amount=-3), "Line 2: an amount cannot be negative"),
+        (with_line(amount=1e9), "Line 2: .*more than one line"),
+        (with_line(amount="12 g g"), "Line 2: “12 g g” is not an amount"),
+        (with_line(amount=""), "Line 2: there is no amount"),
+        (with_line(amount=None), "Line 2: there is no amount"),
+        (with_line(amount=[1]), "Line 2: “\\[1\\]” is not an amount"),
+        (with_line(unit="parsec"), "Line 2: “parsec” is not a unit"),
+        (with_line(unit=3), "Line 2: “3” is not a unit"),
+        (with_line(stage="oven"), "Line 2: “oven” is not a stage"),
+        (with_line(note="x"), "Line 2: “note” is not a key"),
+        (changed(lines=[{"ingredient": "sugar", "amount": 0}]), "weighs nothing"),
+    ],
+)
+def test_what_is_wrong_is_said_in_a_sentence(data: bytes, says: str) -> None:
+    with pytest.raises(MixError, match=says):
+        read_mix(data)
+
+
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.floats() | st.text(),
+        lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner),
+        max_leaves=10,
+    )
+)
+def test_any_json_is_read_or_refused(content: object) -> None:
+    with pytest.raises(MixError):
+        read_mix(json.dumps(content).encode("utf-8", "surrogatepass"))

@@ -1,0 +1,86 @@
+"""`analyse FILE [--json]`: a mix file to its analysis, without database or browser."""
+
+from __future__ import annotations
+
+import json
+import sys
+from pathlib import Path
+from typing import Any, BinaryIO
+
+from jalebi_core.analysis import analyse_mix, report
+from jalebi_core.errors import MixError
+from jalebi_core.mix import Mix
+from jalebi_core.mix_file import MOST_BYTES, read_mix
+from jalebi_core.verdict import verdict
+
+_BAR_WIDTH = 40
+_SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
+
+
+def main(arguments: list[str]) -> int:
+    """Print the analysis and return 0, or one sentence on standard error and 2."""
+    files = [argument for argument in arguments if argument != "--json"]
+    if len(files) != 1 or (files[0].startswith("-") and files[0] != "-"):
+        return _refuse("analyse takes one mix file, and --json for data")
+    try:
+        mix = read_mix(_read(files[0]))
+    except MixError as error:
+        return _refuse(str(error))
+    except OSError as error:
+        return _refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
+    figures = report(mix)
+    print(json.dumps(figures, ensure_ascii=False, indent=2) if "--json" in arguments else _table(mix, figures))
+    return 0
+
+
+def _refuse(sentence: str) -> int:
+    print(f"jalebi: {' '.join(sentence.split())}", file=sys.stderr)
+    return 2
+
+
+def _read(name: str) -> bytes:
+    """Read no more than shows that a file is too big, whatever its size."""
+
+    def head(source: BinaryIO) -> bytes:
+        return source.read(MOST_BYTES + 1)
+
+    if name == "-":
+        return head(sys.stdin.buffer)
+    with Path(name).open("rb") as source:
+        return head(source)
+
+
+def _table(mix: Mix, figures: dict[str, Any]) -> str:
+    per_100g, freezing, firmness = figures["per_100g"], figures["freezing"], figures["firmness"]
+    at = {point["t_c"]: point["frozen_pct"] for point in freezing["curve"]}
+    rows = [
+        ("mass", _figure(figures["mass_g"], "g", 0)),
+        ("volume with air", _figure(figures["volume_l"], f"L at {figures['overrun_pct']:g} % overrun", 2)),
+        ("density", _figure(figures["density_kg_l"], "kg/L", 3)),
+        ("fat", _figure(per_100g["fat"], "%", 1)),
+        ("MSNF", _figure(per_100g["msnf"], "%", 1)),
+        ("sugars", _figure(per_100g["sugars"], "% without lactose", 1)),
+        ("total solids", _figure(per_100g["total_solids"], "%", 1)),
+        ("sweetness (POD)", _figure(figures["sweetness_pod"], "g sucrose equivalents per 100 g", 1)),
+        ("freezing power (PAC)", _figure(figures["freezing_power_pac"], "per 100 g mix", 1)),
+        ("", _figure(figures["freezing_power_per_100g_water"], "per 100 g water", 1)),
+        ("first ice", _figure(freezing["initial_c"], "°C", 1)),
+        ("scoops at", _figure(freezing["scoop_c"], "°C, ± 0.7", 1)),
+        ("firmness at −18 °C", f"{firmness['value']:.0f}, {firmness['word']}"),
+    ]
+    curve = [
+        f"  {t:>4} °C  {'█' * round(at[t] / 100 * _BAR_WIDTH):<{_BAR_WIDTH}}  {at[t]:5.1f} % ice"
+        for t in _SHOWN_DEGREES
+    ]
+    lines = [mix.name, verdict(analyse_mix(mix), firmness["at_c"]), ""]
+    lines += [f"  {label:<22}{value}" for label, value in rows]
+    lines += ["", *curve, *(f"\n  {caution}" for caution in figures["cautions"])]
+    return "\n".join(line.replace("-", "−") if "°C" in line else line for line in lines)
+
+
+def _figure(value: float | None, unit: str, digits: int) -> str:
+    return "none" if value is None else f"{value:.{digits}f} {unit}"
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))

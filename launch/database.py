@@ -1,0 +1,130 @@
+"""A private PostgreSQL on loopback, one cluster for the kitchen's data and one for the checks."""
+
+from __future__ import annotations
+
+import os
+import pwd
+import shutil
+import socket
+import subprocess
+import tempfile
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+from .debian import ensure_postgres
+from .places import ROOT, VAR, LaunchError
+from .progress import run_quietly, step
+from .secrets_file import load_secrets
+
+_SETTINGS = """
+listen_addresses = '127.0.0.1'
+unix_socket_directories = ''
+max_connections = 60
+log_min_messages = warning
+"""
+_SETTINGS_OF_CHECKS = """
+fsync = off
+synchronous_commit = off
+full_page_writes = off
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Cluster:
+    """A cluster by name; root hands it to the user ``postgres``, anybody else owns it."""
+
+    name: str
+    durable: bool = True
+
+    @property
+    def _as_owner(self) -> list[str]:
+        return ["runuser", "-u", "postgres", "--"] if os.geteuid() == 0 else []
+
+    @property
+    def folder(self) -> Path:
+        """Under ``var/``, or under /var/lib where the user ``postgres`` cannot enter this folder."""
+        under_var = VAR / self.name
+        if self._as_owner and subprocess.run([*self._as_owner, "test", "-x", str(VAR)], cwd="/").returncode != 0:
+            return Path("/var/lib/jalebi") / str(ROOT).strip("/").replace("/", "-") / self.name
+        return under_var
+
+    def start(self) -> int:
+        """Start the cluster, or find it running, and return its port."""
+        programs = ensure_postgres()
+        data = self.folder / "data"
+        if not (data / "PG_VERSION").exists():
+            with step("new PostgreSQL cluster"):
+                self._create(programs, data)
+        running = self._running_port(data)
+        if running:
+            return running
+        (data / "postmaster.pid").unlink(missing_ok=True)
+        with step("PostgreSQL"):
+            return self._start(programs, data)
+
+    def stop(self) -> None:
+        """Stop the cluster cleanly if it runs."""
+        programs, data = ensure_postgres(), self.folder / "data"
+        if self._running_port(data):
+            run_quietly([*self._as_owner, programs / "pg_ctl", "-D", data, "-m", "fast", "-w", "stop"], cwd=Path("/"))
+
+    def _create(self, programs: Path, data: Path) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        shutil.rmtree(data, ignore_errors=True)
+        with tempfile.NamedTemporaryFile("w", suffix=".pw") as password:
+            password.write(load_secrets()["database_password"])
+            password.flush()
+            if self._as_owner:
+                owner = pwd.getpwnam("postgres")
+                for path in (self.folder, Path(password.name)):
+                    os.chown(path, owner.pw_uid, owner.pw_gid)
+            run_quietly(
+                [
+                    *self._as_owner, programs / "initdb", "-D", data, "-U", "jalebi", "-E", "UTF8", "--locale=C.UTF-8",
+                    "--auth=scram-sha-256", f"--pwfile={password.name}", *([] if self.durable else ["--no-sync"]),
+                ],
+                cwd=Path("/"),
+            )  # fmt: skip
+        with (data / "postgresql.conf").open("a") as conf:
+            conf.write(_SETTINGS + ("" if self.durable else _SETTINGS_OF_CHECKS))
+
+    def _start(self, programs: Path, data: Path) -> int:
+        log = self.folder / "log"
+        last: LaunchError | None = None
+        for _ in range(10):
+            port = free_port()
+            try:
+                run_quietly(
+                    [*self._as_owner, programs / "pg_ctl", "-D", data, "-l", log, "-o", f"-p {port}", "-w", "start"],
+                    cwd=Path("/"),
+                )
+            except LaunchError as error:
+                last = error
+                time.sleep(0.5)
+            else:
+                return port
+        raise LaunchError(f"PostgreSQL does not start; its log is {log}.\n{last}")
+
+    def _running_port(self, data: Path) -> int | None:
+        """Return the port of this cluster's living server; a left-over pid file does not count."""
+        try:
+            lines = (data / "postmaster.pid").read_text().splitlines()
+            pid, port = int(lines[0]), int(lines[3])
+            command = Path(f"/proc/{pid}/cmdline").read_bytes().split(b"\0")
+        except (OSError, ValueError, IndexError):
+            return None
+        return port if str(data).encode() in command else None
+
+
+def free_port(preferred: int = 0) -> int:
+    """Return a free loopback port: the preferred one or the next above it, or any where none is preferred."""
+    for port in range(preferred, preferred + 100) if preferred else (0,):
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                continue
+            return int(probe.getsockname()[1])
+    raise LaunchError(f"No port from {preferred} to {preferred + 99} is free on this machine.")

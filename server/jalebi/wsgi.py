@@ -1,0 +1,5 @@
+"""The WSGI application."""
+
+from django.core.wsgi import get_wsgi_application
+
+application = get_wsgi_application()

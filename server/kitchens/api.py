@@ -1,0 +1,81 @@
+"""Sign-in and the kitchen's own settings."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from ninja import Router, Schema, Status
+from ninja.errors import HttpError
+from ninja.utils import check_csrf
+from pydantic import Field
+
+from jalebi.problems import Problem
+from jalebi_core.constants import COLDEST_ICE_C
+
+from .models import Person
+from .sign_in import kitchen_of, person_of
+
+router = Router(tags=["kitchen"])
+
+
+class SignIn(Schema):
+    """A name and a password."""
+
+    name: Annotated[str, Field(max_length=100)]
+    password: Annotated[str, Field(max_length=500)]
+
+
+class Me(Schema):
+    """The signed-in person and the kitchen."""
+
+    name: str
+    kitchen: str
+    freezer_c: float
+
+
+class KitchenSettings(Schema):
+    """What a kitchen can set for itself."""
+
+    freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)]
+
+
+def _me(person: Person) -> Me:
+    return Me(name=person.name, kitchen=person.kitchen.name, freezer_c=person.kitchen.freezer_c)
+
+
+@router.post("/session", auth=None, response={200: Me, 401: Problem, 403: Problem, 429: Problem})
+def sign_in(request: HttpRequest, payload: SignIn) -> Me:
+    """Sign in; wrong passwords are counted and slow the next try down."""
+    if check_csrf(request) is not None:
+        raise HttpError(403, "This request did not come from a Jalebi page; reload the page and try again.")
+    person = None
+    if "\x00" not in payload.name:
+        person = authenticate(request, username=payload.name, password=payload.password)
+    if not isinstance(person, Person):
+        raise HttpError(401, "That name and password do not fit together.")
+    login(request, person)
+    return _me(person)
+
+
+@router.get("/session", response={200: Me, 401: Problem})
+def me(request: HttpRequest) -> Me:
+    """Return who is signed in."""
+    return _me(person_of(request))
+
+
+@router.delete("/session", response={204: None, 401: Problem})
+def sign_out(request: HttpRequest) -> Status[None]:
+    """Sign out."""
+    logout(request)
+    return Status(204, None)
+
+
+@router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
+def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
+    """Set the temperature of this kitchen's freezer."""
+    kitchen = kitchen_of(request)
+    kitchen.freezer_c = payload.freezer_c
+    kitchen.save(update_fields=["freezer_c"])
+    return _me(person_of(request))

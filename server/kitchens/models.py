@@ -1,0 +1,76 @@
+"""Kitchens, their people, and the one rule that keeps a kitchen's rows its own."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar, Self
+
+from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class Kitchen(models.Model):
+    """A place where desserts are made; everything else belongs to one."""
+
+    slug = models.SlugField(unique=True)
+    name = models.CharField(max_length=200)
+    freezer_c = models.FloatField(default=-18.0)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class People(BaseUserManager["Person"]):
+    """Makes people with hashed passwords."""
+
+    def create_user(self, name: str, kitchen: Kitchen, password: str) -> Person:
+        person = Person(name=name, kitchen=kitchen)
+        person.set_password(password)
+        person.save()
+        return person
+
+
+class Person(AbstractBaseUser):
+    """Somebody who signs in and works in one kitchen."""
+
+    name = models.CharField(max_length=100, unique=True)
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="people")
+    is_active = models.BooleanField(default=True)
+
+    objects: ClassVar[People] = People()
+
+    USERNAME_FIELD = "name"
+    REQUIRED_FIELDS: ClassVar[list[str]] = []
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class OwnedQuerySet(models.QuerySet[Any]):
+    """Rows of kitchens; every query of the API begins with `of`."""
+
+    def of(self, kitchen: Kitchen) -> Self:
+        """Return the rows of one kitchen."""
+        return self.filter(kitchen=kitchen)
+
+
+class KitchenOwned(models.Model):
+    """A row that belongs to a kitchen."""
+
+    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="+")
+
+    objects = OwnedQuerySet.as_manager()
+
+    class Meta:
+        abstract = True
+
+
+class AppendOnly(models.Model):
+    """A row that is written once; what is recorded stays as it was."""
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        if not self._state.adding:
+            raise TypeError(f"{type(self).__name__} {self.pk} is a record and cannot be changed.")
+        super().save(*args, **kwargs)

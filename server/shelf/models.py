@@ -1,0 +1,50 @@
+"""A kitchen's ingredients."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.shelf import shelf as shelf_that_ships
+from kitchens.models import Kitchen, KitchenOwned
+
+
+class Ingredient(KitchenOwned):
+    """An ingredient on a kitchen's shelf; ``composition`` is what the core reads back."""
+
+    slug = models.SlugField(max_length=60)
+    name = models.CharField(max_length=200)
+    kind = models.CharField(max_length=30)
+    also = models.JSONField(default=list)
+    basis = models.TextField()
+    composition = models.JSONField()
+
+    class Meta:
+        ordering = ("name",)
+        constraints = (models.UniqueConstraint(fields=("kitchen", "slug"), name="one_slug_a_kitchen"),)
+
+    def __str__(self) -> str:
+        return self.name
+
+    def to_core(self) -> Composition:
+        """Return the ingredient as the core knows it."""
+        return Composition.from_dict(self.composition)
+
+
+def stock_shelf(kitchen: Kitchen) -> None:
+    """Bring the shelf that ships into a kitchen; what the kitchen has already stays as it is."""
+    Ingredient.objects.bulk_create(
+        (
+            Ingredient(
+                kitchen=kitchen,
+                slug=item.slug,
+                name=item.ingredient.name,
+                kind=item.kind,
+                also=list(item.also),
+                basis=item.basis,
+                composition=item.ingredient.as_dict(),
+            )
+            for item in shelf_that_ships().values()
+        ),
+        ignore_conflicts=True,
+    )
