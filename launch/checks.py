@@ -48,7 +48,7 @@ def run_checks() -> int:
 
 
 def _checks(python: Path) -> list[Check]:
-    django = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput"]
+    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput"]
     return [
         Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
         Check("ruff: format", [python, "-m", "ruff", "format", "--check", "."]),

@@ -81,7 +81,7 @@ def analyse(
 
 def analyse_mix(mix: Mix, temperatures_c: FloatArray = WHOLE_DEGREES_C, freezer_c: float = HOME_FREEZER_C) -> Analysis:
     """Analyse one mix; every field is a number or, for the curve, shape (temperatures,)."""
-    return analyse(mix.row(), np.float64(mix.mass_g), np.float64(mix.overrun_used_pct), temperatures_c, freezer_c)
+    return analyse(mix.row(), np.array(mix.mass_g), np.array(mix.overrun_used_pct), temperatures_c, freezer_c)
 
 
 def number(value: FloatArray) -> float | None:
@@ -99,7 +99,7 @@ def report(mix: Mix) -> dict[str, Any]:
     return {
         "name": mix.name,
         "style": mix.style,
-        "mass_g": number(np.float64(mix.mass_g)),
+        "mass_g": number(np.array(mix.mass_g)),
         "overrun_pct": mix.overrun_used_pct,
         "per_100g": {
             **{key: number(grams) for key, grams in parts},

@@ -36,10 +36,22 @@ class Component:
 
 def _load() -> tuple[Component, ...]:
     text = files(__package__).joinpath("data/components.csv").read_text(encoding="utf-8")
-    numeric = ("molar_mass_g_mol", "ions", "norrish_k", "pod", "osmotic_mmol_g", "bound_water_g_g")
-    return tuple(
-        Component(**{key: float(value or 0) if key in numeric else value for key, value in row.items()})
-        for row in csv.DictReader(text.splitlines())
+    return tuple(_component(row) for row in csv.DictReader(text.splitlines()))
+
+
+def _component(row: dict[str, str]) -> Component:
+    return Component(
+        key=row["key"],
+        name=row["name"],
+        family=row["family"],
+        stratum=row["stratum"],
+        molar_mass_g_mol=float(row["molar_mass_g_mol"] or 0),
+        ions=float(row["ions"] or 0),
+        norrish_k=float(row["norrish_k"] or 0),
+        pod=float(row["pod"] or 0),
+        osmotic_mmol_g=float(row["osmotic_mmol_g"] or 0),
+        bound_water_g_g=float(row["bound_water_g_g"] or 0),
+        source=row["source"],
     )
 
 

@@ -161,7 +161,10 @@ def blend(grams: FloatArray, rows: FloatArray) -> FloatArray:
     shape (..., WIDTH), per 100 g of each mix; all zero where a mix weighs nothing
     """
     mass = grams.sum(axis=-1, keepdims=True)
-    return np.divide(grams @ rows, mass, out=np.zeros((*grams.shape[:-1], rows.shape[-1])), where=mass > 0)
+    blended: FloatArray = np.divide(
+        grams @ rows, mass, out=np.zeros((*grams.shape[:-1], rows.shape[-1])), where=mass > 0
+    )
+    return blended
 
 
 def components_of(row: FloatArray) -> FloatArray:
@@ -192,7 +195,8 @@ def sugars(row: FloatArray) -> FloatArray:
 def total_solids(row: FloatArray) -> FloatArray:
     """All that is neither water nor alcohol, g per 100 g."""
     parts = components_of(row)
-    return parts.sum(axis=-1) - parts[..., INDEX["water"]] - parts[..., INDEX["ethanol"]]
+    solids: FloatArray = parts.sum(axis=-1) - parts[..., INDEX["water"]] - parts[..., INDEX["ethanol"]]
+    return solids
 
 
 def by_stratum(row: FloatArray) -> dict[str, FloatArray]:

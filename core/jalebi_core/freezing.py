@@ -75,7 +75,7 @@ def ln_ice_activity(temperature_c: FloatArray) -> FloatArray:
 
 def ice_temperature_c(ln_activity: FloatArray) -> FloatArray:
     """Invert `ln_ice_activity`: °C at which ice has this activity; NaN where that is below −32 °C."""
-    reachable = ln_activity >= ln_ice_activity(np.float64(c.COLDEST_ICE_C))
+    reachable = ln_activity >= ln_ice_activity(np.array(c.COLDEST_ICE_C))
     target = np.where(reachable, ln_activity, 0.0)
     celsius = np.maximum(target * c.GAS_CONSTANT_J_MOL_K * c.ZERO_CELSIUS_K**2 / c.ICE_FUSION_J_MOL, c.COLDEST_ICE_C)
     for _ in range(4):
@@ -175,11 +175,11 @@ def temperature_at_frozen_c(of: Liquid, frozen: FloatArray) -> FloatArray:
 
 def initial_freezing_c(of: Liquid) -> FloatArray:
     """Return the temperature of the first ice, °C, shape (...); NaN without freezable water."""
-    return temperature_at_frozen_c(of, np.float64(0.0))
+    return temperature_at_frozen_c(of, np.array(0.0))
 
 
 def ethanol_in_liquid_pct(row: FloatArray, temperature_c: float) -> FloatArray:
     """Return the alcohol, % of the mass of alcohol and unfrozen free water, shape (...)."""
     ethanol = components_of(row)[..., INDEX["ethanol"]]
-    left = unfrozen_free_water_g(liquid(row), np.float64(temperature_c))
+    left = unfrozen_free_water_g(liquid(row), np.array(temperature_c))
     return np.divide(100 * ethanol, ethanol + left, out=np.zeros_like(ethanol), where=ethanol + left > 0)

@@ -23,7 +23,8 @@ def density_kg_l(row: FloatArray) -> FloatArray:
         + parts[..., INDEX["ethanol"]] / c.DENSITY_ETHANOL_KG_L
     )
     mass = parts.sum(axis=-1)
-    return np.divide(mass, specific_volume, out=np.full_like(mass, np.nan), where=specific_volume > 0)
+    density: FloatArray = np.divide(mass, specific_volume, out=np.full_like(mass, np.nan), where=specific_volume > 0)
+    return density
 
 
 def output_volume_l(mass_g: FloatArray, density: FloatArray, overrun_pct: FloatArray) -> FloatArray:

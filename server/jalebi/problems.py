@@ -7,7 +7,7 @@ import logging
 from http import HTTPStatus
 from typing import Any
 
-from django.core.exceptions import RequestDataTooBig
+from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -60,7 +60,8 @@ def answer_problems(api: NinjaAPI) -> None:
         return problem(401, "You are not signed in.")
 
     @api.exception_handler(Http404)
-    def missing(_request: HttpRequest, _error: Http404) -> HttpResponse:
+    @api.exception_handler(ObjectDoesNotExist)
+    def missing(_request: HttpRequest, _error: Exception) -> HttpResponse:
         return problem(404, "There is nothing here, or it belongs to another kitchen.")
 
     @api.exception_handler(RequestDataTooBig)

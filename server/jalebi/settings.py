@@ -16,6 +16,7 @@ def _from_environment(name: str, default: str | None = None) -> str:
     return value
 
 
+BASE_DIR = Path(__file__).resolve().parent.parent.parent
 SECRET_KEY = _from_environment("JALEBI_SECRET_KEY")
 DEMO_PASSWORD = _from_environment("JALEBI_DEMO_PASSWORD")
 INTERFACE = Path(_from_environment("JALEBI_INTERFACE", "") or "no-interface")
@@ -69,6 +70,7 @@ PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
 AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = timedelta(minutes=5)
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_USERNAME_FORM_FIELD = "username"
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "kitchens.sign_in.locked_out"
 AXES_VERBOSE = False

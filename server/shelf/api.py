@@ -105,7 +105,7 @@ def ingredients(request: HttpRequest) -> list[IngredientOut]:
 
 
 @router.get("/vocabulary", response={200: Vocabulary, 401: Problem})
-def vocabulary(_request: HttpRequest) -> Vocabulary:
+def vocabulary(request: HttpRequest) -> Vocabulary:
     """Return the words for strata, stages, styles, units and firmness."""
     return Vocabulary(
         strata=[Named(key=key, name=name) for key, name in STRATA.items()],

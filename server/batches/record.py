@@ -1,0 +1,101 @@
+"""The record of a batch: entries are added, never changed, and folded into its present state."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+from django.utils import timezone
+
+from bench.revisions import RevisionLine, keep_revision, mix_of_revision
+from jalebi_core.amounts import read_amount
+from jalebi_core.errors import AmountError, MixError
+from jalebi_core.mix import Mix
+from kitchens.models import Kitchen, Person
+
+from .models import Batch, Entry
+from .schemas import NewEntry
+
+
+@dataclass(slots=True)
+class Made:
+    """What the entries of a batch come to."""
+
+    weighed: dict[int, dict[str, Any]] = field(default_factory=dict)
+    ticked: set[int] = field(default_factory=set)
+    note: str = ""
+    tasted: str | None = None
+
+
+@transaction.atomic
+def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None) -> Batch:
+    """Begin a batch of the mix as it is, now unless said otherwise; raises as `keep_revision` does."""
+    revision = keep_revision(person, mix_id, None)
+    Kitchen.objects.select_for_update().get(pk=person.kitchen_id)
+    last = Batch.objects.of(person.kitchen).aggregate(last=Max("number"))["last"] or 0
+    return Batch.objects.create(
+        kitchen=person.kitchen, revision=revision, number=last + 1, begun_at=begun_at or timezone.now(), begun_by=person
+    )
+
+
+def fold(entries: list[Entry]) -> Made:
+    """Return what entries in their order come to."""
+    made = Made()
+    for entry in entries:
+        if entry.line is not None:
+            _fold_line(made, entry.line, entry)
+        elif entry.kind == Entry.Kind.NOTE:
+            made.note = entry.value
+        else:
+            made.tasted = entry.value
+    return made
+
+
+def _fold_line(made: Made, line: int, entry: Entry) -> None:
+    if entry.kind == Entry.Kind.TICKED:
+        (made.ticked.add if entry.value else made.ticked.discard)(line)
+    elif entry.value is None:
+        made.weighed.pop(line, None)
+    else:
+        made.weighed[line] = entry.value
+
+
+def mix_as_made(batch: Batch, made: Made) -> Mix | None:
+    """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing went in."""
+    lines = batch.revision.content["lines"]
+    grams = [made.weighed.get(number, line)["grams"] for number, line in enumerate(lines)]
+    return mix_of_revision(batch.revision.content, grams) if any(grams) else None
+
+
+def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
+    """Record one thing; raises MixError when the line or the value makes no sense."""
+    lines = batch.revision.content["lines"]
+    if entry.kind in ("weighed", "ticked"):
+        if entry.line is None or entry.line >= len(lines):
+            raise MixError(f"This batch has no line {entry.line}; its lines are numbered from 0 to {len(lines) - 1}.")
+    elif entry.line is not None:
+        raise MixError(f"A {entry.kind} entry belongs to the whole batch, not to a line.")
+    value = _value(entry, lines[entry.line] if entry.line is not None else None)
+    Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
+
+
+def _value(entry: NewEntry, line: RevisionLine | None) -> Any:
+    if entry.kind == "ticked":
+        return entry.done
+    text = entry.text
+    if any(not (letter.isprintable() or letter == "\n") for letter in text):
+        raise MixError("The text holds characters that cannot be shown.")
+    if entry.kind == "tasted":
+        return text.strip() or None
+    if entry.kind == "note":
+        return text
+    if not text.strip():
+        return None
+    assert line is not None
+    try:
+        return {"typed": text.strip(), "grams": read_amount(text, line["unit"]).grams}
+    except AmountError as error:
+        raise MixError(f"{line['ingredient']['name']}: {error}") from None

@@ -1,0 +1,68 @@
+"""What the batch sheet sends and receives."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from bench.analysis import MixAnalysis
+from shelf.api import Part
+
+
+class NewEntry(Schema):
+    """One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked."""
+
+    kind: Literal["weighed", "ticked", "note", "tasted"]
+    line: Annotated[int, Field(ge=0)] | None = None
+    text: Annotated[str, Field(max_length=4000)] = ""
+    done: bool = True
+
+
+class BatchLine(Schema):
+    """A line of the sheet: planned, and as made where it was weighed."""
+
+    name: str
+    stage: str | None
+    unit: str
+    planned_g: float
+    as_made_typed: str | None
+    as_made_g: float | None
+    ticked: bool
+    strata: list[Part]
+
+
+class BatchSummary(Schema):
+    """A batch in the list."""
+
+    id: int
+    number: int
+    mix_id: int
+    mix_name: str
+    revision: int
+    begun_at: datetime
+    begun_by: str | None
+    verdict: str
+    tasted: str | None
+    note: str
+    ticked: int
+    lines: int
+
+
+class BatchOut(Schema):
+    """A batch with its sheet and its two analyses."""
+
+    id: int
+    number: int
+    mix_id: int
+    mix_name: str
+    revision: int
+    begun_at: datetime
+    begun_by: str | None
+    lines: list[BatchLine]
+    note: str
+    tasted: str | None
+    planned: MixAnalysis
+    as_made: MixAnalysis | None

@@ -1,0 +1,119 @@
+"""Batches: planned from the mix, made as weighed, recorded for good."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core.management import call_command
+from django.db import DatabaseError, transaction
+
+from batches.models import Batch, Entry
+from bench.models import Mix
+from jalebi.demo_kitchen import SLUG, make_demo
+from jalebi.tests.kitchen_case import KitchenCase
+from kitchens.models import Kitchen
+
+
+class RecordTest(KitchenCase):
+    """A sheet, filled in."""
+
+    def record(self, **entry: Any) -> tuple[int, Any]:
+        return self.send("POST", f"/api/batches/{self.our_batch.pk}/entries", entry)
+
+    def test_a_batch_begins_as_planned(self) -> None:
+        _, batch = self.send("GET", f"/api/batches/{self.our_batch.pk}")
+        self.assertEqual(batch["planned"], batch["as_made"])
+        self.assertEqual([line["planned_g"] for line in batch["lines"]], [550, 110, 110, 40, 160])
+
+    def test_less_sugar_as_made_is_analysed_as_harder(self) -> None:
+        status, batch = self.record(kind="weighed", line=4, text="1,3 hg")
+        self.assertEqual(status, 422)
+        status, batch = self.record(kind="weighed", line=4, text="130")
+        self.assertEqual(status, 201)
+        self.assertEqual(batch["lines"][4]["as_made_g"], 130)
+        self.assertGreater(batch["as_made"]["freezer"]["firmness"], batch["planned"]["freezer"]["firmness"])
+        self.assertGreater(batch["as_made"]["scoop_c"], batch["planned"]["scoop_c"])
+
+    def test_clearing_a_weight_returns_to_the_plan(self) -> None:
+        self.record(kind="weighed", line=4, text="130")
+        _, batch = self.record(kind="weighed", line=4, text="")
+        self.assertIsNone(batch["lines"][4]["as_made_g"])
+        self.assertEqual(batch["planned"], batch["as_made"])
+        self.assertEqual(Entry.objects.filter(batch=self.our_batch).count(), 2)
+
+    def test_ticks_note_and_tasting_are_kept(self) -> None:
+        self.record(kind="ticked", line=0)
+        self.record(kind="ticked", line=1)
+        self.record(kind="ticked", line=1, done=False)
+        self.record(kind="note", text="First\nline")
+        _, batch = self.record(kind="tasted", text="hard")
+        self.assertEqual([line["ticked"] for line in batch["lines"]], [True, False, False, False, False])
+        self.assertEqual((batch["note"], batch["tasted"]), ("First\nline", "hard"))
+
+    def test_nothing_went_in_is_an_answer_too(self) -> None:
+        for number in range(5):
+            status, batch = self.record(kind="weighed", line=number, text="0")
+            self.assertEqual(status, 201)
+        self.assertIsNone(batch["as_made"])
+        self.assertEqual(self.send("GET", "/api/batches")[0], 200)
+
+    def test_what_makes_no_sense_is_refused(self) -> None:
+        for entry in (
+            {"kind": "weighed", "line": 99, "text": "1"},
+            {"kind": "weighed", "text": "1"},
+            {"kind": "note", "line": 1, "text": "x"},
+            {"kind": "note", "text": "nul\x00"},
+            {"kind": "weighed", "line": 0, "text": "12 g g"},
+            {"kind": "burnt"},
+        ):
+            with self.subTest(entry=entry):
+                self.assertEqual(self.record(**entry)[0], 422)
+        self.assertFalse(Entry.objects.filter(batch=self.our_batch).exists())
+
+    def test_an_unchanged_mix_is_made_from_the_same_revision(self) -> None:
+        _, again = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.assertEqual((again["number"], again["revision"]), (2, 1))
+        self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(overrun_pct=50))
+        _, changed = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.assertEqual((changed["number"], changed["revision"]), (3, 2))
+
+    def test_last_months_batch_keeps_last_months_mix(self) -> None:
+        self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(name="Renamed", lines=[]))
+        _, batch = self.send("GET", f"/api/batches/{self.our_batch.pk}")
+        self.assertEqual(batch["mix_name"], "ours milk ice")
+        self.assertEqual(len(batch["lines"]), 5)
+
+    def test_neither_code_nor_database_changes_a_record(self) -> None:
+        self.record(kind="note", text="as it was")
+        entry = Entry.objects.get(batch=self.our_batch)
+        with self.assertRaises(TypeError):
+            entry.save()
+        for rows, change in (
+            (Entry.objects.filter(pk=entry.pk), {"value": "other"}),
+            (Batch.objects.all(), {"number": 9}),
+        ):
+            with self.assertRaises(DatabaseError), transaction.atomic():
+                rows.update(**change)
+
+
+class DemoKitchenTest(KitchenCase):
+    """Sluice No. 9."""
+
+    def test_the_demo_is_believable_and_resets_alone(self) -> None:
+        make_demo()
+        demo = Kitchen.objects.get(slug=SLUG)
+        Mix.objects.of(demo).filter(name="Quince sorbet").update(name="Spoilt")
+        call_command("prepare", fresh_demo=True)
+        demo = Kitchen.objects.get(slug=SLUG)
+        names = list(Mix.objects.of(demo).values_list("name", flat=True))
+        self.assertEqual(
+            names, ["Black sesame gelato", "Hazelnut without sugar", "Quince sorbet", "Smoked tea custard"]
+        )
+        self.assertEqual(Batch.objects.of(demo).count(), 2)
+        self.assertTrue(Mix.objects.filter(pk=self.our_mix.pk).exists())
+        self.client.force_login(demo.people.get(), backend="kitchens.sign_in.PersonBackend")
+        for mix in Mix.objects.of(demo):
+            draft = self.send("GET", f"/api/mixes/{mix.pk}")[1]
+            found = self.send("POST", "/api/analyse", {key: draft[key] for key in ("style", "overrun_pct", "lines")})[1]
+            self.assertTrue(-4 < found["analysis"]["first_ice_c"] < -1.8, mix.name)
+            self.assertAlmostEqual(found["analysis"]["mass_g"], 1000, delta=1)

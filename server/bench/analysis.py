@@ -1,0 +1,88 @@
+"""From the core's arrays to what screens draw."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+from ninja import Schema
+
+from jalebi_core.analysis import analyse_mix, cautions, number
+from jalebi_core.composition import by_stratum
+from jalebi_core.firmness import firmness, firmness_word
+from jalebi_core.mix import Mix
+from jalebi_core.verdict import verdict
+from shelf.api import Part
+
+DRAWN_DEGREES_C: Final = np.arange(0.0, -30.5, -0.5)
+
+
+class CurvePoint(Schema):
+    """Ice as % of all water at a temperature."""
+
+    t_c: float
+    frozen_pct: float
+
+
+class AtFreezer(Schema):
+    """How the mix is at the freezer's temperature."""
+
+    t_c: float
+    frozen_pct: float
+    firmness: float
+    word: str
+
+
+class Figures(Schema):
+    """The figures of a mix, g per 100 g where no unit is named; none where they make no sense."""
+
+    fat: float
+    msnf: float
+    sugars: float
+    total_solids: float
+    sweetness_pod: float
+    freezing_power_pac: float
+    freezing_power_per_100g_water: float | None
+    density_kg_l: float | None
+
+
+class MixAnalysis(Schema):
+    """All that is drawn of one mix."""
+
+    mass_g: float
+    volume_l: float
+    overrun_pct: float
+    verdict: str
+    cautions: list[str]
+    strata: list[Part]
+    figures: Figures
+    first_ice_c: float | None
+    scoop_c: float | None
+    curve: list[CurvePoint]
+    freezer: AtFreezer
+
+
+def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
+    """Analyse a mix for drawing, with its firmness at the given freezer."""
+    temperatures = np.append(DRAWN_DEGREES_C, freezer_c)
+    found = analyse_mix(mix, temperatures, freezer_c)
+    hard = float(firmness(found.frozen_pct[-1], np.array(mix.overrun_used_pct)))
+    figures = {key: number(getattr(found, key)) for key in Figures.model_fields}
+    return MixAnalysis(
+        mass_g=mix.mass_g,
+        volume_l=float(found.volume_l),
+        overrun_pct=mix.overrun_used_pct,
+        verdict=verdict(found, freezer_c),
+        cautions=cautions(mix, found, freezer_c),
+        strata=[Part(key=key, grams=float(part)) for key, part in by_stratum(found.row).items()],
+        figures=Figures.model_validate(figures),
+        first_ice_c=number(found.initial_c),
+        scoop_c=number(found.scoop_c),
+        curve=[
+            CurvePoint(t_c=t, frozen_pct=float(frozen))
+            for t, frozen in zip(DRAWN_DEGREES_C.tolist(), found.frozen_pct[:-1], strict=True)
+        ],
+        freezer=AtFreezer(
+            t_c=freezer_c, frozen_pct=float(found.frozen_pct[-1]), firmness=hard, word=firmness_word(hard)
+        ),
+    )

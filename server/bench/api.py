@@ -1,0 +1,162 @@
+"""The Bench: mixes, their analysis on every edit, and their revisions."""
+
+from __future__ import annotations
+
+import json
+
+from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
+from ninja import Router, Status
+
+from jalebi.problems import Problem
+from jalebi_core.mix import Line
+from jalebi_core.mix import Mix as CoreMix
+from kitchens.sign_in import kitchen_of, person_of
+from shelf.api import parts_by_stratum
+
+from .analysis import drawn
+from .drafts import file_of, mix_of, new_mix, read_lines, save_draft
+from .models import Mix, Revision
+from .revisions import keep_revision
+from .schemas import (
+    DraftAnalysis,
+    DraftLine,
+    DraftToAnalyse,
+    DraftToSave,
+    LineAnalysis,
+    MixOut,
+    MixSummary,
+    NewMix,
+    NewRevision,
+    RevisionOut,
+    Saved,
+)
+
+router = Router(tags=["bench"])
+
+
+@router.post("/analyse", response={200: DraftAnalysis, 401: Problem, 422: Problem})
+def analyse(request: HttpRequest, payload: DraftToAnalyse) -> DraftAnalysis:
+    """Analyse a draft without keeping it; lines that cannot be read say so and are left at what they weighed."""
+    kitchen = kitchen_of(request)
+    read = read_lines(kitchen, payload.lines)
+    mix = mix_of(payload, read)
+    freezer_c = kitchen.freezer_c if payload.freezer_c is None else payload.freezer_c
+    return DraftAnalysis(
+        analysis=drawn(mix, freezer_c) if mix else None,
+        lines=[
+            LineAnalysis(
+                grams=line.grams,
+                strata=parts_by_stratum(line.ingredient, line.grams) if line.ingredient and line.grams else [],
+                error=line.error,
+            )
+            for line in read
+        ],
+    )
+
+
+@router.get("/mixes", response={200: list[MixSummary], 401: Problem})
+def mixes(request: HttpRequest) -> list[MixSummary]:
+    """Return the kitchen's mixes and how each comes out."""
+    kitchen = kitchen_of(request)
+    rows = Mix.objects.of(kitchen).filter(put_away=False).prefetch_related("lines__ingredient")
+    return [_summary(mix, kitchen.freezer_c) for mix in rows]
+
+
+def _mix(request: HttpRequest, mix_id: int) -> Mix:
+    found: Mix = Mix.objects.of(kitchen_of(request)).get(pk=mix_id)
+    return found
+
+
+def _summary(mix: Mix, freezer_c: float) -> MixSummary:
+    lines = tuple(Line(line.ingredient.to_core(), line.grams) for line in mix.lines.all() if line.grams)
+    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct), freezer_c) if lines else None
+    return MixSummary(
+        id=mix.pk,
+        name=mix.name,
+        style=mix.style,
+        changed_at=mix.changed_at,
+        mass_g=found.mass_g if found else 0,
+        scoop_c=found.scoop_c if found else None,
+        verdict=found.verdict if found else "Nothing in it yet.",
+        word=found.freezer.word if found else None,
+        strata=found.strata if found else [],
+    )
+
+
+def _out(mix: Mix) -> MixOut:
+    return MixOut(
+        id=mix.pk,
+        name=mix.name,
+        style=mix.style,
+        overrun_pct=mix.overrun_pct,
+        version=mix.version,
+        changed_at=mix.changed_at,
+        lines=[
+            DraftLine.model_validate(
+                {
+                    "ingredient": line.ingredient.slug,
+                    "typed": line.typed,
+                    "unit": line.unit,
+                    "grams": line.grams,
+                    "stage": line.stage,
+                }
+            )
+            for line in mix.lines.select_related("ingredient")
+        ],
+    )
+
+
+@router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
+def create_mix(request: HttpRequest, payload: NewMix) -> Status[MixOut]:
+    """Make a mix from nothing or from a copy."""
+    return Status(201, _out(new_mix(kitchen_of(request), payload.name, payload.style, payload.copy_of)))
+
+
+@router.get("/mixes/{mix_id}", response={200: MixOut, 401: Problem, 404: Problem})
+def mix(request: HttpRequest, mix_id: int) -> MixOut:
+    """Return one mix."""
+    return _out(_mix(request, mix_id))
+
+
+@router.put("/mixes/{mix_id}", response={200: Saved, 401: Problem, 404: Problem, 409: Problem, 422: Problem})
+def save(request: HttpRequest, mix_id: int, payload: DraftToSave) -> Saved:
+    """Save a draft whole, unless somebody else saved another version first."""
+    saved = save_draft(kitchen_of(request), mix_id, payload)
+    return Saved(version=saved.version, changed_at=saved.changed_at)
+
+
+@router.delete("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem})
+def put_away(request: HttpRequest, mix_id: int) -> Status[None]:
+    """Put a mix away: it leaves the list, its batches and revisions stay."""
+    found = _mix(request, mix_id)
+    found.put_away = True
+    found.save(update_fields=["put_away"])
+    return Status(204, None)
+
+
+@router.get("/mixes/{mix_id}/file", response={200: dict, 401: Problem, 404: Problem, 422: Problem})
+def mix_file(request: HttpRequest, mix_id: int) -> HttpResponse:
+    """Return a mix as a mix file that `./jalebi analyse` reads."""
+    found = _mix(request, mix_id)
+    text = json.dumps(file_of(found), ensure_ascii=False, indent=2)
+    name = slugify(found.name) or "mix"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.jalebi.json"'}
+    return HttpResponse(text, content_type="application/json", headers=headers)
+
+
+@router.get("/mixes/{mix_id}/revisions", response={200: list[RevisionOut], 401: Problem, 404: Problem})
+def revisions(request: HttpRequest, mix_id: int) -> list[RevisionOut]:
+    """Return the named points of a mix, newest first."""
+    found = _mix(request, mix_id)
+    return [_revision_out(revision) for revision in found.revisions.defer("content")[:200]]
+
+
+@router.post("/mixes/{mix_id}/revisions", response={201: RevisionOut, 401: Problem, 404: Problem, 422: Problem})
+def keep(request: HttpRequest, mix_id: int, payload: NewRevision) -> Status[RevisionOut]:
+    """Keep the mix as it is now under a name."""
+    return Status(201, _revision_out(keep_revision(person_of(request), mix_id, payload.name)))
+
+
+def _revision_out(revision: Revision) -> RevisionOut:
+    return RevisionOut(id=revision.pk, number=revision.number, name=revision.name, kept_at=revision.kept_at)

@@ -1,0 +1,148 @@
+"""Drafts: read what was typed, and save it whole."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from jalebi.problems import ConflictError
+from jalebi_core.amounts import MOST_GRAMS, read_amount
+from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.composition import checked_name
+from jalebi_core.errors import AmountError, MixError, UnknownIngredientError
+from jalebi_core.mix import Line, Mix
+from jalebi_core.mix_file import write_mix
+from jalebi_core.shelf import closest, shelf
+from jalebi_core.styles import checked_stage, checked_style
+from kitchens.models import Kitchen
+from shelf.models import Ingredient
+
+from .models import Mix as MixRow
+from .models import MixLine
+from .schemas import Draft, DraftLine, DraftToSave
+
+
+@dataclass(frozen=True, slots=True)
+class ReadLine:
+    """A draft's line as read: what counts of it, and what is wrong with it."""
+
+    line: DraftLine
+    row: Ingredient | None
+    ingredient: Composition | None
+    grams: float | None
+    error: str | None
+
+
+def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
+    """Read the lines of a draft in one query; a line that cannot be read keeps what it last weighed."""
+    slugs = {line.ingredient for line in lines}
+    askable = [slug for slug in slugs if slug.isprintable()]
+    rows = {row.slug: row for row in Ingredient.objects.of(kitchen).filter(slug__in=askable)}
+    compositions = {slug: row.to_core() for slug, row in rows.items()}
+    missing = slugs - rows.keys()
+    known = list(Ingredient.objects.of(kitchen).values_list("slug", flat=True)) if missing else []
+    return [_read(line, rows.get(line.ingredient), compositions.get(line.ingredient), known) for line in lines]
+
+
+def _read(line: DraftLine, row: Ingredient | None, ingredient: Composition | None, known: list[str]) -> ReadLine:
+    if row is None or ingredient is None:
+        unknown = UnknownIngredientError(line.ingredient, closest(line.ingredient, known))
+        return ReadLine(line, None, None, None, str(unknown).capitalize())
+    try:
+        return ReadLine(line, row, ingredient, read_amount(line.typed, line.unit).grams, None)
+    except AmountError as error:
+        kept = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
+        counted = "" if kept is None else f" Until then it counts as {kept:g} g."
+        return ReadLine(line, row, ingredient, kept, f"{ingredient.name}: {error}{counted}")
+
+
+def mix_of(draft: Draft, read: Sequence[ReadLine], name: str = "draft") -> Mix | None:
+    """Return the mix that a draft makes, or None while nothing in it weighs anything."""
+    lines = tuple(Line(line.ingredient, line.grams) for line in read if line.ingredient and line.grams)
+    if not lines:
+        return None
+    return Mix(name, lines, checked_style(draft.style), draft.overrun_pct)
+
+
+@transaction.atomic
+def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
+    """Save a draft whole.
+
+    Raises
+    ------
+    MixRow.DoesNotExist : no such mix in this kitchen
+    ConflictError : somebody saved another version first; theirs stays
+    JalebiError : a name, style, stage or ingredient that cannot be
+    """
+    mix: MixRow = MixRow.objects.of(kitchen).select_for_update().get(pk=mix_id)
+    if mix.version != draft.version:
+        raise ConflictError("Somebody else changed this mix meanwhile. Yours is not lost: look at both.")
+    read = read_lines(kitchen, draft.lines)
+    mix.name = checked_name(draft.name, "the mix")
+    mix.style = checked_style(draft.style)
+    mix.overrun_pct = draft.overrun_pct
+    mix.version += 1
+    mix.save()
+    mix.lines.all().delete()
+    MixLine.objects.bulk_create(_line_row(mix, number, line) for number, line in enumerate(read, start=1))
+    return mix
+
+
+def _line_row(mix: MixRow, number: int, read: ReadLine) -> MixLine:
+    if read.row is None:
+        raise MixError(read.error or "", number)
+    if not read.line.typed.isprintable():
+        raise MixError("the amount holds characters that cannot be shown.", number)
+    return MixLine(
+        mix=mix,
+        position=number,
+        ingredient=read.row,
+        typed=read.line.typed,
+        unit=read.line.unit,
+        grams=read.grams,
+        stage=checked_stage(read.line.stage, number),
+    )
+
+
+@transaction.atomic
+def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None) -> MixRow:
+    """Make a mix from nothing or from a copy; raises MixRow.DoesNotExist and JalebiError."""
+    source = MixRow.objects.of(kitchen).get(pk=copy_of) if copy_of is not None else None
+    mix = MixRow.objects.create(
+        kitchen=kitchen,
+        name=checked_name(name, "the mix"),
+        style=checked_style(style) or (source.style if source else None),
+        overrun_pct=source.overrun_pct if source else None,
+    )
+    for line in source.lines.all() if source else ():
+        line.pk, line.mix = None, mix
+        line._state.adding = True
+        line.save()
+    return mix
+
+
+def file_of(mix: MixRow) -> dict[str, Any]:
+    """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition."""
+    return write_mix(mix.name, mix.style, mix.overrun_pct, [_file_line(line) for line in weighed_lines(mix)])
+
+
+def _file_line(line: MixLine) -> dict[str, Any]:
+    stage = {} if line.stage is None else {"stage": line.stage}
+    ships = shelf().get(line.ingredient.slug)
+    same = ships is not None and ships.ingredient.as_dict() == line.ingredient.composition
+    ingredient = line.ingredient.slug if same else line.ingredient.composition
+    return {"ingredient": ingredient, "amount": line.grams, "unit": "g", **stage}
+
+
+def weighed_lines(mix: MixRow) -> list[MixLine]:
+    """Return the lines of a mix that can be made; raises MixError when one has no amount or nothing weighs."""
+    lines = list(mix.lines.select_related("ingredient"))
+    for number, line in enumerate(lines, start=1):
+        if line.grams is None:
+            raise MixError(f"{line.ingredient.name} has no amount yet. Give it one or remove the line.", number)
+    if not any(line.grams for line in lines):
+        raise MixError("The mix weighs nothing. Give at least one line an amount.")
+    return lines

@@ -1,0 +1,63 @@
+"""Mixes as drafts that change, and revisions that do not."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from kitchens.models import AppendOnly, KitchenOwned
+from shelf.models import Ingredient
+
+
+class Mix(KitchenOwned):
+    """A mix being worked on; ``version`` counts its edits, so that two people on one mix are noticed."""
+
+    name = models.CharField(max_length=200)
+    style = models.CharField(max_length=40, null=True)  # None is “not said”, as in the mix file
+    overrun_pct = models.FloatField(null=True)
+    version = models.PositiveIntegerField(default=1)
+    changed_at = models.DateTimeField(auto_now=True)
+    put_away = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ("name", "id")
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class MixLine(models.Model):
+    """A line of a mix: what was typed beside what it weighs; no grams where nothing readable was typed yet."""
+
+    mix = models.ForeignKey(Mix, on_delete=models.CASCADE, related_name="lines")
+    position = models.PositiveSmallIntegerField()
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="+")
+    typed = models.CharField(max_length=60, blank=True)
+    unit = models.CharField(max_length=8, default="g")
+    grams = models.FloatField(null=True)
+    stage = models.CharField(max_length=20, null=True)  # None is “not said”, as in the mix file
+
+    class Meta:
+        ordering = ("position",)
+        constraints = (models.UniqueConstraint(fields=("mix", "position"), name="one_line_a_position"),)
+
+    def __str__(self) -> str:
+        return f"{self.typed} {self.unit} {self.ingredient_id}"
+
+
+class Revision(AppendOnly, KitchenOwned):
+    """A named point of a mix, holding the composition of every ingredient as it was then."""
+
+    mix = models.ForeignKey(Mix, on_delete=models.PROTECT, related_name="revisions")
+    number = models.PositiveIntegerField()
+    name = models.CharField(max_length=200)
+    content = models.JSONField()
+    kept_at = models.DateTimeField(auto_now_add=True)
+    kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        ordering = ("-number",)
+        constraints = (models.UniqueConstraint(fields=("mix", "number"), name="one_revision_a_number"),)
+
+    def __str__(self) -> str:
+        return f"{self.number} {self.name}"

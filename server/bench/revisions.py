@@ -1,0 +1,93 @@
+"""Revisions: named points of a mix that hold the composition of everything in it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any, TypedDict
+
+from django.db import transaction
+from django.db.models import Max
+
+from jalebi_core.composition import Ingredient, checked_name
+from jalebi_core.mix import Line, Mix
+from kitchens.models import Person
+
+from .drafts import weighed_lines
+from .models import Mix as MixRow
+from .models import Revision
+
+
+class RevisionLine(TypedDict):
+    """A line as it was, with its ingredient's composition as the core reads it back."""
+
+    slug: str
+    ingredient: dict[str, Any]
+    typed: str
+    unit: str
+    grams: float
+    stage: str | None
+
+
+class RevisionContent(TypedDict):
+    """A mix as it was."""
+
+    name: str
+    style: str | None
+    overrun_pct: float | None
+    lines: list[RevisionLine]
+
+
+def content_of(mix: MixRow) -> RevisionContent:
+    """Return what a revision holds: the mix with every ingredient's composition as it is now."""
+    return {
+        "name": mix.name,
+        "style": mix.style,
+        "overrun_pct": mix.overrun_pct,
+        "lines": [
+            {
+                "slug": line.ingredient.slug,
+                "ingredient": line.ingredient.composition,
+                "typed": line.typed,
+                "unit": line.unit,
+                "grams": line.grams or 0.0,
+                "stage": line.stage,
+            }
+            for line in weighed_lines(mix)
+        ],
+    }
+
+
+@transaction.atomic
+def keep_revision(person: Person, mix_id: int, name: str | None) -> Revision:
+    """Keep the mix as it is now; without a name, the last revision serves if nothing has changed since.
+
+    Raises
+    ------
+    MixRow.DoesNotExist : no such mix in this kitchen
+    MixError : a line has no amount yet, or nothing weighs anything
+    """
+    mix: MixRow = MixRow.objects.of(person.kitchen).select_for_update().get(pk=mix_id)
+    content = content_of(mix)
+    last = mix.revisions.first()
+    if name is None and last is not None and last.content == content:
+        return last
+    number = (mix.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
+    named = checked_name(name, "the revision") if name is not None else f"as made, revision {number}"
+    return Revision.objects.create(
+        kitchen=person.kitchen, mix=mix, number=number, name=named, content=content, kept_by=person
+    )
+
+
+def mix_of_revision(content: RevisionContent, grams: Sequence[float] | None = None) -> Mix:
+    """Return the mix of a revision's content, with other amounts where they are given."""
+    lines = content["lines"]
+    amounts = [line["grams"] for line in lines] if grams is None else grams
+    return Mix(
+        content["name"],
+        tuple(
+            Line(Ingredient.from_dict(line["ingredient"]), amount, line["stage"])
+            for line, amount in zip(lines, amounts, strict=True)
+        ),
+        content["style"],
+        content["overrun_pct"],
+    )

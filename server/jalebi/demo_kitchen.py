@@ -1,0 +1,105 @@
+"""The demo kitchen, Sluice No. 9: its mixes are mix files, its batches are played through the record."""
+
+from __future__ import annotations
+
+import json
+from datetime import timedelta
+from pathlib import Path
+from typing import Final
+
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+from django.utils.text import slugify
+
+from batches.models import Batch, Entry
+from batches.record import add_entry, begin_batch
+from batches.schemas import NewEntry
+from bench.models import Mix, MixLine, Revision
+from jalebi_core.mix_file import read_mix
+from jalebi_core.shelf import shelf
+from kitchens.models import Kitchen, Person
+from shelf.models import Ingredient, stock_shelf
+
+SLUG: Final = "sluice-no-9"
+PERSON: Final = "keeper"
+_FILES: Final = Path(__file__).parent / "demo"
+
+
+def demo_exists() -> bool:
+    """Say whether the demo kitchen is there."""
+    return Kitchen.objects.filter(slug=SLUG).exists()
+
+
+@transaction.atomic
+def make_demo() -> Kitchen:
+    """Make the demo kitchen anew; what was in it before is gone, other kitchens are not touched."""
+    _remove_demo()
+    kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
+    keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
+    stock_shelf(kitchen)
+    mixes = {path.stem: _mix(kitchen, path) for path in sorted(_FILES.glob("*.json"))}
+    for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
+        _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+    return kitchen
+
+
+def sync_demo_password() -> None:
+    """Let the demo's person in with the password that this installation prints."""
+    keeper = Person.objects.filter(name=PERSON, kitchen__slug=SLUG).first()
+    if keeper is not None and not keeper.check_password(settings.DEMO_PASSWORD):
+        keeper.set_password(settings.DEMO_PASSWORD)
+        keeper.save()
+
+
+def _remove_demo() -> None:
+    kitchen = Kitchen.objects.filter(slug=SLUG).first()
+    if kitchen is None:
+        return
+    Entry.objects.filter(batch__kitchen=kitchen).delete()
+    for owned in (Batch, Revision, Mix, Ingredient):
+        owned.objects.of(kitchen).delete()
+    kitchen.delete()
+
+
+def _mix(kitchen: Kitchen, path: Path) -> Mix:
+    data = path.read_bytes()
+    written, read = json.loads(data), read_mix(data)
+    mix: Mix = Mix.objects.create(kitchen=kitchen, name=read.name, style=read.style, overrun_pct=read.overrun_pct)
+    for position, (as_written, line) in enumerate(zip(written["lines"], read.lines, strict=True), start=1):
+        named = as_written["ingredient"]
+        MixLine.objects.create(
+            mix=mix,
+            position=position,
+            ingredient=_ingredient(kitchen, named),
+            typed=f"{as_written['amount']:g}",
+            unit=as_written["unit"],
+            grams=line.grams,
+            stage=line.stage,
+        )
+    return mix
+
+
+def _ingredient(kitchen: Kitchen, named: str | dict[str, object]) -> Ingredient:
+    """Return an ingredient of the shelf, or make the kitchen's own from what the mix file gives inline."""
+    slug = named if isinstance(named, str) else slugify(str(named["name"]))[:60]
+    if slug in shelf():
+        found: Ingredient = Ingredient.objects.of(kitchen).get(slug=slug)
+        return found
+    own, _ = Ingredient.objects.get_or_create(
+        kitchen=kitchen,
+        slug=slug,
+        defaults={
+            "name": str(named["name"]),  # type: ignore[index] # what is not on the shelf is given inline
+            "kind": "own",
+            "basis": "this kitchen’s own, made of the figures in the mix it came with",
+            "composition": named,
+        },
+    )
+    return own
+
+
+def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:
+    batch = begin_batch(keeper, mix.pk, timezone.now() - timedelta(days=days_ago))
+    for entry in entries:
+        add_entry(keeper, batch, NewEntry.model_validate(entry))

@@ -1,0 +1,61 @@
+"""The API against its own description: whatever fits or misses it is answered, never with a failure."""
+
+from __future__ import annotations
+
+from urllib.parse import unquote, urlsplit
+
+import requests
+import schemathesis
+from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis import strategies as st
+
+from jalebi.api import api
+from jalebi.tests.kitchen_case import KitchenCase
+
+SCHEMA = schemathesis.openapi.from_dict(dict(api.get_openapi_schema(path_prefix="/api/")))
+OPERATIONS = [result.ok() for result in SCHEMA.get_all_operations()]
+
+
+class DescriptionTest(KitchenCase):
+    """Generated requests, good and bad."""
+
+    def test_generated_requests_never_break_the_server(self) -> None:
+        for operation in OPERATIONS:
+            if operation.path == "/api/session":
+                continue
+            for mode in schemathesis.GenerationMode:
+                with self.subTest(operation=operation.label, mode=mode.value):
+                    self.try_many(operation.as_strategy(generation_mode=mode))
+
+    def try_many(self, cases: st.SearchStrategy[schemathesis.Case]) -> None:
+        @settings(
+            max_examples=12,
+            deadline=None,
+            database=None,
+            derandomize=True,
+            phases=[Phase.generate],
+            suppress_health_check=list(HealthCheck),
+        )
+        @given(cases)
+        def call(case: schemathesis.Case) -> None:
+            self.answered(case)
+
+        try:
+            call()
+        except Exception as error:
+            if type(error).__name__ != "Unsatisfiable":
+                raise
+
+    def answered(self, case: schemathesis.Case) -> None:
+        request = requests.Request(**case.as_transport_kwargs(base_url="http://127.0.0.1")).prepare()
+        parts = urlsplit(request.url)
+        response = self.client.generic(
+            str(request.method),
+            unquote(parts.path),
+            request.body or b"",
+            content_type=request.headers.get("Content-Type", "application/json"),
+            QUERY_STRING=parts.query,
+        )
+        if response.status_code == 401:
+            self.setUp()
+        self.assertLess(response.status_code, 500, f"{request.method} {request.url} {request.body!r}")

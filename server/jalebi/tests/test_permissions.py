@@ -1,0 +1,82 @@
+"""One table over all endpoints: who gets in, and that no kitchen reaches another's rows."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.test import Client
+
+from batches.models import Entry
+from bench.models import Mix
+from jalebi.api import api
+from jalebi.tests.kitchen_case import LINES, KitchenCase
+
+OPEN = {("GET", "/api/health"), ("POST", "/api/session")}
+
+BODIES: dict[tuple[str, str], Any] = {
+    ("POST", "/api/session"): {"name": "ours", "password": "correct horse"},
+    ("PATCH", "/api/kitchen"): {"freezer_c": -20},
+    ("POST", "/api/analyse"): {"lines": LINES},
+    ("POST", "/api/mixes"): {"name": "New"},
+    ("PUT", "/api/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
+    ("POST", "/api/mixes/{mix_id}/revisions"): {"name": "Point"},
+    ("POST", "/api/batches/{batch_id}/entries"): {"kind": "note", "text": "ours"},
+}
+
+
+def endpoints() -> list[tuple[str, str]]:
+    """Return every method and path of the API from its own description."""
+    paths = api.get_openapi_schema(path_prefix="/api/")["paths"]
+    return [(method.upper(), path) for path, operations in paths.items() for method in operations]
+
+
+class PermissionsTest(KitchenCase):
+    """Walks every endpoint there is, so that a new one cannot be forgotten."""
+
+    def filled(self, path: str, *, theirs: bool = False) -> str:
+        mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
+        return path.replace("{mix_id}", str(mix.pk)).replace("{batch_id}", str(batch.pk))
+
+    def test_signed_out_gets_nothing(self) -> None:
+        for method, path in endpoints():
+            if (method, path) not in OPEN:
+                with self.subTest(method=method, path=path):
+                    status, answer = self.send(method, self.filled(path), BODIES.get((method, path)), Client())
+                    self.assertEqual(status, 401)
+                    self.assertEqual(answer["detail"], "You are not signed in.")
+
+    def test_signed_in_gets_what_is_theirs(self) -> None:
+        for method, path in sorted(endpoints(), key=lambda endpoint: endpoint == ("DELETE", "/api/session")):
+            if (method, path) not in OPEN:
+                with self.subTest(method=method, path=path):
+                    status, _ = self.send(method, self.filled(path), BODIES.get((method, path)))
+                    self.assertIn(status, (200, 201, 204))
+
+    def test_another_kitchens_rows_are_not_there(self) -> None:
+        for method, path in endpoints():
+            if "{" in path:
+                with self.subTest(method=method, path=path):
+                    status, _ = self.send(method, self.filled(path, theirs=True), BODIES.get((method, path)))
+                    self.assertEqual(status, 404)
+        self.their_mix.refresh_from_db()
+        self.assertEqual((self.their_mix.name, self.their_mix.put_away), ("theirs milk ice", False))
+        self.assertFalse(Entry.objects.filter(batch=self.their_batch).exists())
+
+    def test_lists_hold_only_our_own(self) -> None:
+        for path, key in (("/api/mixes", "name"), ("/api/batches", "mix_name")):
+            _, rows = self.send("GET", path)
+            self.assertEqual([row[key] for row in rows], ["ours milk ice"])
+
+    def test_their_mix_cannot_be_copied(self) -> None:
+        status, _ = self.send("POST", "/api/mixes", {"name": "Stolen", "copy_of": self.their_mix.pk})
+        self.assertEqual(status, 404)
+        self.assertFalse(Mix.objects.filter(name="Stolen").exists())
+
+    def test_changes_need_the_csrf_token(self) -> None:
+        strict = Client(enforce_csrf_checks=True)
+        strict.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")
+        for method, path in endpoints():
+            if method != "GET":
+                with self.subTest(method=method, path=path):
+                    status, _ = self.send(method, self.filled(path), BODIES.get((method, path)), strict)
+                    self.assertEqual(status, 403)

@@ -1,0 +1,57 @@
+"""Bounded queries: the number does not grow with the rows."""
+
+from __future__ import annotations
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from batches.record import add_entry, begin_batch
+from batches.schemas import NewEntry
+from bench.drafts import new_mix
+from jalebi.tests.kitchen_case import LINES, KitchenCase
+
+SIGNED_IN = 2
+"""Session and person with kitchen."""
+
+
+class QueriesTest(KitchenCase):
+    """Counts per request, sign-in included."""
+
+    def grow(self) -> None:
+        for number in range(5):
+            new_mix(self.ours.kitchen, f"copy {number}", None, self.our_mix.pk)
+            batch = begin_batch(self.ours, self.our_mix.pk)
+            add_entry(self.ours, batch, NewEntry(kind="ticked", line=number))
+
+    def test_reading_takes_the_same_queries_however_much_there_is(self) -> None:
+        limits = {
+            "/api/session": 0,
+            "/api/ingredients": 1,
+            "/api/vocabulary": 0,
+            "/api/mixes": 3,
+            f"/api/mixes/{self.our_mix.pk}": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions": 2,
+            f"/api/mixes/{self.our_mix.pk}/file": 2,
+            "/api/batches": 2,
+            f"/api/batches/{self.our_batch.pk}": 2,
+        }
+        self.grow()
+        for path, limit in limits.items():
+            with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):
+                self.assertEqual(self.client.get(path).status_code, 200)
+
+    def test_an_edit_asks_for_its_ingredients_once(self) -> None:
+        with self.assertNumQueries(SIGNED_IN + 1):
+            self.send("POST", "/api/analyse", {"lines": LINES})
+
+    def test_saving_does_not_grow_with_the_lines(self) -> None:
+        counts = []
+        for times in (1, 20):
+            self.our_mix.refresh_from_db()
+            with CaptureQueriesContext(
+                connection,
+            ) as captured:
+                status, _ = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=LINES * times))
+            self.assertEqual(status, 200)
+            counts.append(len(captured))
+        self.assertEqual(counts[0], counts[1])
