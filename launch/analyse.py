@@ -68,10 +68,8 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
         ("scoops at", _figure(freezing["scoop_c"], "°C, ± 0.7", 1)),
         ("firmness at −18 °C", f"{firmness['value']:.0f}, {firmness['word']}"),
     ]
-    curve = [
-        f"  {t:>4} °C  {'█' * round(at[t] / 100 * _BAR_WIDTH):<{_BAR_WIDTH}}  {at[t]:5.1f} % ice"
-        for t in _SHOWN_DEGREES
-    ]
+    bars = {t: "█" * round(at[t] / 100 * _BAR_WIDTH) for t in _SHOWN_DEGREES}
+    curve = [f"  {t:>4} °C  {bar:<{_BAR_WIDTH}}  {at[t]:5.1f} % ice" for t, bar in bars.items()]
     lines = [mix.name, verdict(analyse_mix(mix), firmness["at_c"]), ""]
     lines += [f"  {label:<22}{value}" for label, value in rows]
     lines += ["", *curve, *(f"\n  {caution}" for caution in figures["cautions"])]

@@ -6,7 +6,7 @@ from typing import Final
 
 STRATA: Final = {
     "gums": "Gums",
-    "other": "Cocoa, nut, salt, rest",
+    "other": "Other solids",
     "spirit": "Spirit",
     "milk-fat": "Milk fat",
     "egg": "Egg",

@@ -48,7 +48,7 @@ def fold(entries: list[Entry]) -> Made:
         if entry.line is not None:
             _fold_line(made, entry.line, entry)
         elif entry.kind == Entry.Kind.NOTE:
-            made.note = entry.value
+            made.note = entry.value or ""
         else:
             made.tasted = entry.value
     return made

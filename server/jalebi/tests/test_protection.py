@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import tempfile
 from pathlib import Path
+from typing import ClassVar
 from unittest import mock
 
 from django.contrib.auth.hashers import identify_hasher
@@ -12,10 +13,13 @@ from django.test import Client, TestCase
 
 from jalebi import interface
 from jalebi.tests.kitchen_case import KitchenCase, filled_kitchen
+from kitchens.models import Person
 
 
 class SignInTest(TestCase):
     """The door."""
+
+    person: ClassVar[Person]
 
     @classmethod
     def setUpTestData(cls) -> None:

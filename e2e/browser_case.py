@@ -1,0 +1,112 @@
+"""A browser for test cases: Playwright lives in one thread of its own, the database in the test's."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any, ClassVar, TypeVar
+
+from django.conf import settings
+from django.test import LiveServerTestCase
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, Playwright, sync_playwright
+
+from jalebi.demo_kitchen import PERSON, make_demo
+from kitchens.models import Kitchen
+
+CHROMIUM = "/usr/bin/chromium"
+CHROMIUM_FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+T = TypeVar("T")
+
+
+class BrowserCase(LiveServerTestCase):
+    """A test case with the demo kitchen and a signed-in page; errors in the page fail the test."""
+
+    thread: ClassVar[ThreadPoolExecutor]
+    playwright: ClassVar[Playwright]
+    browser: ClassVar[Browser]
+    viewport: ClassVar[Any] = {"width": 1280, "height": 800}
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.thread = ThreadPoolExecutor(max_workers=1)
+        cls.thread.submit(cls._open).result()
+
+    @classmethod
+    def _open(cls) -> None:
+        cls.playwright = sync_playwright().start()
+        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
+
+    @classmethod
+    def tearDownClass(cls) -> None:
+        cls.thread.submit(cls.browser.close).result()
+        cls.thread.submit(cls.playwright.stop).result()
+        cls.thread.shutdown()
+        super().tearDownClass()
+
+    def setUp(self) -> None:
+        self.kitchen: Kitchen = make_demo()
+        self.page_errors: list[str] = []
+        self.page = self.thread.submit(self._new_page).result()
+        self.browse(self.sign_in)
+
+    def tearDown(self) -> None:
+        self.thread.submit(self._close_page).result()
+        self.assertEqual(self.page_errors, [])
+
+    def _new_page(self) -> Page:
+        context: BrowserContext = self.browser.new_context(viewport=self.viewport, accept_downloads=True)
+        context.set_default_timeout(10_000)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.page_errors.append(str(error)))
+        page.on("console", self._listen)
+        return page
+
+    def _listen(self, message: Any) -> None:
+        """Failed answers are the server's to say; a policy violation or a broken script is ours."""
+        if message.type == "error" and "Failed to load resource" not in message.text:
+            self.page_errors.append(message.text)
+
+    def _close_page(self) -> None:
+        self.page.context.close()
+
+    def browse(self, job: Callable[[Page], T]) -> T:
+        """Do something with the page in the browser's thread and return what it found."""
+        return self.thread.submit(job, self.page).result()
+
+    def sign_in(self, page: Page) -> None:
+        page.goto(self.live_server_url)
+        page.get_by_label("Name").fill(PERSON)
+        page.get_by_label("Password").fill(settings.DEMO_PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("heading", name="Mixes").wait_for()
+
+
+def open_mix(page: Page, name: str) -> None:
+    """Open a mix from the list and wait for its verdict."""
+    page.get_by_role("link", name=name).click()
+    page.locator("[data-verdict]", has_text="freezer").wait_for()
+
+
+def amount(page: Page, line: str, which: int = 0) -> Locator:
+    """Return the amount field of a line, by its name."""
+    return page.get_by_role("textbox", name=line, exact=True).nth(which)
+
+
+def verdict(page: Page) -> str:
+    """Return the verdict as read."""
+    return page.locator("[data-verdict]").inner_text()
+
+
+def wait_until_kept(page: Page) -> None:
+    """Wait until the last edit is on the server: the word “keeping…” may come and go."""
+    page.wait_for_timeout(350)
+    page.get_by_role("status").filter(has_text="kept").first.wait_for()

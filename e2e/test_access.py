@@ -1,0 +1,104 @@
+"""Every main view: rules of accessibility, narrow screens, and the door."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any
+
+from playwright.sync_api import Page, ViewportSize, expect
+
+from e2e.browser_case import BrowserCase, open_mix
+from launch.places import WEB
+
+AXE = (WEB / "node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
+RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
+
+
+def to_shelf(page: Page) -> None:
+    page.get_by_role("link", name="Shelf").click()
+    page.get_by_text("Egg yolk").click()
+
+
+def to_mixes(page: Page) -> None:
+    page.get_by_role("link", name="Bench", exact=True).click()
+    page.get_by_role("heading", name="Smoked tea custard").wait_for()
+
+
+def to_bench(page: Page) -> None:
+    to_mixes(page)
+    open_mix(page, "Smoked tea custard")
+
+
+def to_batches(page: Page) -> None:
+    page.get_by_role("link", name="Batches").click()
+    page.get_by_role("link", name="Quince sorbet").wait_for()
+
+
+def to_sheet(page: Page) -> None:
+    to_batches(page)
+    page.get_by_role("link", name="Quince sorbet").click()
+    page.get_by_role("group", name="In the pot").wait_for()
+
+
+def in_light(page: Page) -> None:
+    page.emulate_media(color_scheme="light", reduced_motion="reduce")
+
+
+def in_dark(page: Page) -> None:
+    page.emulate_media(color_scheme="dark", reduced_motion="reduce")
+
+
+VIEWS = (to_mixes, to_bench, to_shelf, to_batches, to_sheet)
+
+
+def faults(page: Page) -> list[str]:
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE)
+    found: Any = page.evaluate("rules => axe.run(document, rules)", RULES)
+    return [f"{fault['id']}: {fault['nodes'][0]['html'][:150]}" for fault in found["violations"]]
+
+
+class AccessTest(BrowserCase):
+    """axe and widths."""
+
+    def test_no_view_breaks_a_rule_by_day_or_night(self) -> None:
+        for scheme in ("light", "dark"):
+            self.browse(in_light if scheme == "light" else in_dark)
+            for view in VIEWS:
+                with self.subTest(view=view.__name__, scheme=scheme):
+                    self.browse(view)
+                    self.assertEqual(self.browse(faults), [])
+
+    def test_no_view_is_wider_than_its_screen(self) -> None:
+        for width, height in ((1024, 768), (390, 844)):
+            size: ViewportSize = {"width": width, "height": height}
+            self.browse(partial(Page.set_viewport_size, viewport_size=size))
+            for view in VIEWS:
+                with self.subTest(view=view.__name__, width=width):
+                    self.browse(view)
+                    wide = self.browse(lambda page: page.evaluate("document.documentElement.scrollWidth"))
+                    self.assertLessEqual(wide, width)
+
+    def test_the_shelf_is_searched_by_any_of_its_names(self) -> None:
+        self.browse(self.search_shelf)
+
+    def search_shelf(self, page: Page) -> None:
+        to_shelf(page)
+        page.get_by_role("searchbox").fill("carob")
+        expect(page.get_by_role("main")).to_contain_text("Locust bean gum")
+        expect(page.get_by_text("Egg yolk")).to_have_count(0)
+        page.get_by_role("searchbox").fill("unobtainium")
+        expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
+
+    def test_the_door_says_what_is_wrong_and_signing_out_closes_it(self) -> None:
+        self.browse(self.through_the_door)
+
+    def through_the_door(self, page: Page) -> None:
+        page.get_by_role("button", name="Sign out").click()
+        page.get_by_label("Name").fill("keeper")
+        page.get_by_label("Password").fill("wrong")
+        page.get_by_role("button", name="Sign in").click()
+        expect(page.get_by_role("alert")).to_contain_text("do not fit together")
+        self.assertEqual(faults(page), [])
+        page.goto(f"{self.live_server_url}/batches")
+        expect(page.get_by_role("button", name="Sign in")).to_be_visible()

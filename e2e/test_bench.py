@@ -1,0 +1,189 @@
+"""Working on a mix: typing, keyboard, dragging, and what happens when things go wrong."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from bench.models import Mix
+from e2e.browser_case import BrowserCase, amount, open_mix, verdict, wait_until_kept
+
+
+class TypingTest(BrowserCase):
+    """Amounts and lines."""
+
+    def lines(self, name: str) -> list[tuple[str, float | None, str | None]]:
+        mix = Mix.objects.of(self.kitchen).get(name=name)
+        return [(line.ingredient.slug, line.grams, line.stage) for line in mix.lines.select_related("ingredient")]
+
+    def test_a_new_mix_with_the_keyboard_alone(self) -> None:
+        self.browse(self.new_mix_by_keyboard)
+        self.assertEqual(
+            self.lines("Milk ice"),
+            [("whole-milk", 600, "pot"), ("sugar", 120, "pot"), ("cream-36", 250, "pot"), ("salt", 1.5, "pot")],
+        )
+
+    def new_mix_by_keyboard(self, page: Page) -> None:
+        page.get_by_role("button", name="New mix").focus()
+        page.keyboard.press("Enter")
+        page.keyboard.type("Milk ice")
+        page.keyboard.press("Enter")
+        page.get_by_role("textbox", name="Name of the mix").wait_for()
+        page.keyboard.press("/")
+        for typed in ("600 whole milk", "120 g caster", "¼ kg cream 36"):
+            page.keyboard.type(typed)
+            page.get_by_role("option").first.wait_for()
+            page.keyboard.press("Enter")
+        page.keyboard.type("sea salt")
+        page.get_by_role("option").first.wait_for()
+        page.keyboard.press("Enter")
+        page.keyboard.type("1,5")
+        expect(page.locator("[data-verdict]")).to_contain_text("Scoops at")
+        expect(page.get_by_text("= 250 g")).to_be_visible()
+        page.keyboard.press("ArrowUp")
+        page.keyboard.press("Alt+ArrowUp")
+        expect(amount(page, "Cream 36 %")).to_have_value("251")
+        page.keyboard.press("Control+z")
+        expect(amount(page, "Cream 36 %")).to_have_value("¼ kg")
+        wait_until_kept(page)
+
+    def test_edits_are_there_after_an_immediate_reload(self) -> None:
+        self.browse(self.edit_and_reload)
+        self.assertIn(("sugar", 42.5242846875, "pot"), self.lines("Smoked tea custard"))
+        self.assertIn(("honey", 25, "off-heat"), self.lines("Smoked tea custard"))
+
+    def edit_and_reload(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        amount(page, "Table sugar").fill("1 1/2 oz")
+        page.reload()
+        expect(amount(page, "Table sugar")).to_have_value("1 1/2 oz")
+        amount(page, "Honey").fill("25")
+        wait_until_kept(page)
+        expect(page.get_by_role("alert")).to_have_count(0)
+
+    def test_lines_move_between_stages_and_go_and_come_back(self) -> None:
+        self.browse(self.move_lines)
+        slugs = [(slug, stage) for slug, _, stage in self.lines("Smoked tea custard")]
+        self.assertNotIn("salt", [slug for slug, _ in slugs])
+        self.assertIn(("honey", "cold"), slugs)
+        pot = [slug for slug, stage in slugs if stage == "pot"]
+        self.assertLess(pot.index("dextrose"), pot.index("sugar"))
+        self.assertEqual([stage for slug, stage in slugs if slug == "cream-36"], ["pot", "off-heat"])
+
+    def move_lines(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        page.get_by_role("button", name="Change line Honey").click()
+        page.get_by_role("menuitem", name="Stirred in cold").click()
+        expect(page.get_by_role("group", name="Stirred in cold")).to_contain_text("Honey")
+        page.get_by_role("button", name="Change line Dextrose, monohydrate").click()
+        page.get_by_role("menuitem", name="Move up").click()
+        for _ in range(2):
+            page.get_by_role("button", name="Change line Sea salt").click()
+            page.get_by_role("menuitem", name="Remove this line").click()
+            expect(amount(page, "Sea salt")).to_have_count(0)
+            page.keyboard.press("Control+z")
+            expect(amount(page, "Sea salt")).to_have_count(1)
+        page.keyboard.press("Control+Shift+z")
+        expect(amount(page, "Sea salt")).to_have_count(0)
+        wait_until_kept(page)
+
+    def test_amounts_that_cannot_be_meant_are_said_and_lose_nothing(self) -> None:
+        self.browse(self.type_nonsense)
+        self.assertIn(("sugar", 113, "pot"), self.lines("Smoked tea custard"))
+
+    def type_nonsense(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        before = verdict(page)
+        for typed in ("-3", "1e9", "1,000", "12 g g"):
+            amount(page, "Table sugar").fill("113")
+            amount(page, "Table sugar").fill(typed)
+            error = page.get_by_text("Until then it counts as 113 g.")
+            expect(error).to_contain_text("Table sugar: ")
+            self.assertEqual(verdict(page), before)
+        wait_until_kept(page)
+        page.reload()
+        expect(amount(page, "Table sugar")).to_have_value("12 g g")
+        expect(page.get_by_text("Until then it counts as 113 g.")).to_be_visible()
+
+    def test_a_copy_is_worked_on_alone(self) -> None:
+        self.browse(self.copy_mix)
+        self.assertEqual(self.lines("Quince sorbet")[1], ("sugar", 145, "pot"))
+        self.assertEqual(self.lines("Quince sorbet 2")[1], ("sugar", 100, "pot"))
+
+    def copy_mix(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.get_by_role("button", name="More about this mix").click()
+        page.get_by_role("menuitem", name="Copy this mix").click()
+        page.get_by_role("button", name="Make the copy").click()
+        expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet 2")
+        amount(page, "Table sugar").fill("100")
+        wait_until_kept(page)
+
+
+class FreezerTest(BrowserCase):
+    """The freezer's mark."""
+
+    def test_dragging_and_keys_move_the_freezer_and_everything_answers(self) -> None:
+        self.browse(self.move_freezer)
+        self.kitchen.refresh_from_db()
+        self.assertEqual(self.kitchen.freezer_c, -14)
+
+    def move_freezer(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        slider = page.get_by_role("slider", name="Freezer temperature")
+        box = slider.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] - 8, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x, y - 60, steps=6)
+        page.mouse.up()
+        expect(page.locator("[data-verdict]")).not_to_contain_text("−18 °C freezer")
+        dragged = float(slider.get_attribute("aria-valuenow") or 0)
+        self.assertTrue(-17 < dragged < -10, dragged)
+        slider.focus()
+        page.keyboard.press("ArrowDown")
+        expect(slider).to_have_attribute("aria-valuenow", f"{dragged - 0.5:g}")
+        page.get_by_role("button", name="back to −18°").click()
+        expect(page.locator("[data-verdict]")).to_contain_text("From your −18 °C freezer it is hard.")
+        slider.focus()
+        page.keyboard.press("PageUp")
+        expect(page.locator("[data-verdict]")).to_contain_text("From your −14 °C freezer it is stiff.")
+        page.get_by_role("button", name="this is our freezer").click()
+        expect(page.get_by_text("width: % of the water that is ice")).to_be_visible()
+
+
+class TroubleTest(BrowserCase):
+    """Other people, and no connection."""
+
+    def test_two_people_on_one_mix_are_told_and_nothing_is_overwritten(self) -> None:
+        self.browse(lambda page: open_mix(page, "Quince sorbet"))
+        theirs = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        theirs.version += 1
+        theirs.overrun_pct = 44
+        theirs.save()
+        self.browse(self.keep_mine_as_a_copy)
+        theirs.refresh_from_db()
+        self.assertEqual(theirs.overrun_pct, 44)
+        mine = Mix.objects.of(self.kitchen).get(name="Quince sorbet (mine)")
+        self.assertEqual(mine.lines.get(ingredient__slug="sugar").grams, 77)
+
+    def keep_mine_as_a_copy(self, page: Page) -> None:
+        amount(page, "Table sugar").fill("77")
+        expect(page.get_by_role("alert")).to_contain_text("Somebody else changed this mix")
+        page.get_by_role("button", name="Keep mine as a copy").click()
+        expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet (mine)")
+        expect(amount(page, "Table sugar")).to_have_value("77")
+
+    def test_edits_without_a_connection_are_kept_and_sent_later(self) -> None:
+        self.browse(self.edit_offline)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 88)
+
+    def edit_offline(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.context.set_offline(True)
+        amount(page, "Table sugar").fill("88")
+        expect(page.get_by_text("no connection: your edits are kept here")).to_be_visible()
+        page.context.set_offline(False)
+        wait_until_kept(page)
+        expect(page.get_by_text("no connection")).to_have_count(0)

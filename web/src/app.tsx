@@ -1,0 +1,44 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Navigate, Route, Routes } from "react-router";
+
+import { Problem } from "./api/client";
+import { ingredientsQuery, meQuery, vocabularyQuery } from "./api/queries";
+import { BatchSheet } from "./stations/batches/batch-sheet";
+import { Batches } from "./stations/batches/batches";
+import { Bench } from "./stations/bench/bench";
+import { Mixes } from "./stations/bench/mixes";
+import { Shelf } from "./stations/shelf/shelf";
+import { SignIn } from "./stations/sign-in/sign-in";
+import { Frame } from "./ui/frame";
+import { Waiting } from "./ui/waiting";
+
+/** Nobody gets past the door; behind it every station has an address of its own. */
+export function App() {
+  const me = useQuery(meQuery);
+  const client = useQueryClient();
+  const signedIn = me.data !== undefined;
+  useEffect(() => {
+    if (!signedIn) return;
+    void client.prefetchQuery(vocabularyQuery);
+    void client.prefetchQuery(ingredientsQuery);
+  }, [client, signedIn]);
+  if (me.error instanceof Problem && me.error.status === 401) return <SignIn />;
+  return (
+    <Waiting query={me}>
+      {(person) => (
+        <Frame me={person}>
+          <Routes>
+            <Route path="/" element={<Navigate to="/bench" replace />} />
+            <Route path="/shelf" element={<Shelf />} />
+            <Route path="/bench" element={<Mixes />} />
+            <Route path="/bench/:mixId" element={<Bench me={person} />} />
+            <Route path="/batches" element={<Batches />} />
+            <Route path="/batches/:batchId" element={<BatchSheet />} />
+            <Route path="*" element={<Navigate to="/bench" replace />} />
+          </Routes>
+        </Frame>
+      )}
+    </Waiting>
+  );
+}

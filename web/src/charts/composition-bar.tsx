@@ -1,0 +1,36 @@
+import type { Schemas } from "../api/client";
+import { useVocabulary } from "../api/queries";
+import { grams } from "../ui/numbers";
+import { paint } from "./strata";
+
+/** A bar whose length is grams and whose colours are what they bring; `most` grams fill it. */
+export function CompositionBar({
+  parts,
+  most,
+  water,
+  of,
+}: {
+  parts: Schemas["Part"][];
+  most: number;
+  water: boolean;
+  of: string;
+}) {
+  const { strata } = useVocabulary();
+  const order = strata.filter(({ key }) => water || key !== "water").reverse();
+  const drawn = order.flatMap(({ key, name }) => {
+    const part = parts.find((candidate) => candidate.key === key);
+    return part && part.grams > 0 ? [{ key, name, grams: part.grams }] : [];
+  });
+  const text = drawn.map((part) => `${grams(part.grams)} g ${part.name.toLowerCase()}`).join(", ");
+  return (
+    <div role="img" aria-label={`${of}: ${text || "nothing"}`} title={text} className="flex h-3 w-full">
+      {drawn.map((part) => (
+        <span
+          key={part.key}
+          className="h-full min-w-px transition-[width] duration-150 first:rounded-l-sm last:rounded-r-sm"
+          style={{ width: `${most > 0 ? (100 * part.grams) / most : 0}%`, background: paint(part.key) }}
+        />
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,31 @@
+import "./styles.css";
+
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { setNonce } from "get-nonce";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter } from "react-router";
+
+import { Problem } from "./api/client";
+import { App } from "./app";
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
+if (nonce) setNonce(nonce);
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (count, error) => !(error instanceof Problem) && count < 2, refetchOnWindowFocus: false },
+  },
+});
+
+const root = document.getElementById("root");
+if (!root) throw new Error("The page has no root element.");
+createRoot(root).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <App />
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+);

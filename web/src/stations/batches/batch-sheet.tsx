@@ -1,0 +1,264 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Check, Printer } from "lucide-react";
+import { useEffect, useId, useState } from "react";
+import { Link, useParams } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { batchQuery, useVocabulary } from "../../api/queries";
+import { Thermometer } from "../../charts/thermometer";
+import { Button } from "../../ui/button";
+import { day, degrees, grams, shown } from "../../ui/numbers";
+import { Waiting } from "../../ui/waiting";
+
+type Batch = Schemas["BatchOut"];
+type Entry = Schemas["NewEntry"];
+
+/** The sheet of one batch: what to weigh, what was weighed, and what that makes of it. */
+export function BatchSheet() {
+  const batchId = Number(useParams().batchId);
+  const batch = useQuery(batchQuery(batchId));
+  return <Waiting query={batch}>{(found) => <Sheet batch={found} />}</Waiting>;
+}
+
+function useRecord(batchId: number) {
+  const client = useQueryClient();
+  return useMutation({
+    scope: { id: `batch ${batchId}` },
+    mutationFn: (entry: Entry) =>
+      answer(api.POST("/api/batches/{batch_id}/entries", { params: { path: { batch_id: batchId } }, body: entry })),
+    onSuccess: (now) => client.setQueryData(batchQuery(batchId).queryKey, now),
+  });
+}
+
+function Sheet({ batch }: { batch: Batch }) {
+  const { stages } = useVocabulary();
+  const numbered = batch.lines.map((line, number) => ({ line, number }));
+  const groups = [{ key: null, name: "First" }, ...stages]
+    .map((stage) => ({ ...stage, lines: numbered.filter(({ line }) => (line.stage ?? null) === stage.key) }))
+    .filter((group) => group.lines.length > 0);
+  const planned = batch.lines.reduce((sum, line) => sum + line.planned_g, 0);
+
+  return (
+    <div className="px-4 pt-4 pb-8">
+      <header className="flex flex-wrap items-center gap-x-4 gap-y-2 pb-3">
+        <div className="mr-auto">
+          <h1 className="text-2xl">{batch.mix_name}</h1>
+          <p className="text-muted">
+            Batch {batch.number}, {day(batch.begun_at)}
+            {batch.begun_by ? `, by ${batch.begun_by}` : ""} · revision {batch.revision} · {shown(planned)} g
+          </p>
+        </div>
+        <Link to={`/bench/${batch.mix_id}`} className="not-on-paper underline">
+          The mix on the Bench
+        </Link>
+        <Button className="not-on-paper" onClick={() => window.print()}>
+          <Printer size={16} aria-hidden /> Print
+        </Button>
+      </header>
+      <div className="grid items-start gap-3 xl:grid-cols-[minmax(0,7fr)_minmax(0,5fr)] print:block">
+        <section aria-label="Sheet" className="panel p-4 print:border-0 print:p-0">
+          <div className="grid grid-cols-[3.5rem_minmax(0,1fr)_5rem_7rem] gap-x-3 border-b border-line pb-1 text-sm text-muted">
+            <span>In</span>
+            <span>What</span>
+            <span className="text-right">Target</span>
+            <span className="text-right">As made</span>
+          </div>
+          {groups.map((group) => (
+            <div key={group.name} role="group" aria-label={group.name} className="break-inside-avoid">
+              <h2 className="pt-3 pb-1 text-base">{group.name}</h2>
+              <ul className="divide-y divide-line">
+                {group.lines.map(({ line, number }) => (
+                  <SheetLine key={number} batchId={batch.id} line={line} number={number} />
+                ))}
+              </ul>
+            </div>
+          ))}
+        </section>
+        <div className="grid gap-3 print:mt-4">
+          <Outcome batch={batch} />
+          <Afterwards batch={batch} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["BatchLine"]; number: number }) {
+  const record = useRecord(batchId);
+  const id = useId();
+  const [typed, setTyped] = useState(line.as_made_typed ?? "");
+  useEffect(() => setTyped(line.as_made_typed ?? ""), [line.as_made_typed]);
+
+  function weigh() {
+    if (typed.trim() !== (line.as_made_typed ?? "")) record.mutate({ kind: "weighed", line: number, text: typed, done: true });
+  }
+
+  return (
+    <li className="py-1">
+      <div className="grid grid-cols-[3.5rem_minmax(0,1fr)_5rem_7rem] items-center gap-x-3 text-lg print:text-base">
+        <button
+          type="button"
+          role="checkbox"
+          aria-checked={line.ticked}
+          aria-label={`${line.name} is in`}
+          onClick={() => record.mutate({ kind: "ticked", line: number, text: "", done: !line.ticked })}
+          className="grid size-14 place-items-center print:size-8"
+        >
+          <span
+            className={`grid size-8 place-items-center rounded-button border-2 print:size-5 print:border-black print:bg-white ${
+              line.ticked ? "border-band-edge bg-band text-ink" : "border-muted"
+            }`}
+          >
+            {line.ticked && <Check size={20} strokeWidth={3} aria-hidden />}
+          </span>
+        </button>
+        <label htmlFor={id} className={`min-w-0 ${line.ticked ? "text-muted print:text-black" : ""}`}>
+          {line.name}
+        </label>
+        <b className="text-right">{grams(line.planned_g)} g</b>
+        <span className="flex items-baseline gap-1">
+          <input
+            id={id}
+            value={typed}
+            maxLength={60}
+            inputMode="text"
+            autoComplete="off"
+            placeholder={grams(line.planned_g)}
+            aria-invalid={record.isError ? true : undefined}
+            aria-describedby={record.isError ? `${id}-error` : undefined}
+            onChange={(event) => setTyped(event.target.value)}
+            onBlur={weigh}
+            onKeyDown={(event) => event.key === "Enter" && weigh()}
+            className="min-h-12 w-full min-w-0 rounded-button border border-line bg-panel px-2 text-right font-semibold placeholder:font-normal placeholder:text-muted print:min-h-8 print:rounded-none print:border-0 print:border-b print:placeholder:text-transparent"
+          />
+          <span className="text-sm text-muted">{/[a-z]/i.test(typed) ? "" : line.unit}</span>
+        </span>
+      </div>
+      {record.isError && (
+        <p id={`${id}-error`} role="alert" className="pb-1 pl-17 text-hot">
+          {record.error.message}
+        </p>
+      )}
+    </li>
+  );
+}
+
+function Outcome({ batch }: { batch: Batch }) {
+  const { planned, as_made: asMade } = batch;
+  const changed = batch.lines.some((line) => line.as_made_g !== null && line.as_made_g !== line.planned_g);
+  return (
+    <section aria-label="What it will be" className="panel p-4">
+      <div className="grid gap-4 sm:grid-cols-2">
+        <Side title="As planned" analysis={planned} />
+        <Side title="As made" analysis={asMade} other={planned} said={changed ? null : "Nothing weighed differently yet."} />
+      </div>
+      {asMade && (
+        <div className="mt-3 print:hidden">
+          <p className="text-sm text-muted">Going cold as made{changed ? "; dashed, as planned" : ""}</p>
+          <div className="h-80">
+            <Thermometer analysis={asMade} freezer={asMade.freezer.t_c} {...(changed ? { ghost: planned } : {})} />
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Side(props: {
+  title: string;
+  analysis: Schemas["MixAnalysis"] | null;
+  other?: Schemas["MixAnalysis"];
+  said?: string | null;
+}) {
+  const { analysis, other } = props;
+  if (!analysis) {
+    return (
+      <div>
+        <h2>{props.title}</h2>
+        <p>Nothing went in.</p>
+      </div>
+    );
+  }
+  const rows = [
+    ["first ice", analysis.first_ice_c, other?.first_ice_c, 1],
+    ["scoops at", analysis.scoop_c, other?.scoop_c, 1],
+    ["% ice in the freezer", analysis.freezer.frozen_pct, other?.freezer.frozen_pct, 1],
+    ["sweetness", analysis.figures.sweetness_pod, other?.figures.sweetness_pod, 1],
+    ["fat", analysis.figures.fat, other?.figures.fat, 1],
+    ["total solids", analysis.figures.total_solids, other?.figures.total_solids, 1],
+  ] as const;
+  return (
+    <div data-side={props.title}>
+      <h2>{props.title}</h2>
+      <p className="min-h-11 font-semibold">{analysis.verdict}</p>
+      <dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-3">
+        {rows.map(([name, value, before, decimals]) => (
+          <div key={name} className="contents">
+            <dt className="text-muted">{name}</dt>
+            <dd className={`text-right ${differs(value, before, decimals) ? "font-bold" : ""}`}>{figure(name, value, decimals)}</dd>
+          </div>
+        ))}
+      </dl>
+      {props.said && <p className="text-sm text-muted">{props.said}</p>}
+    </div>
+  );
+}
+
+function differs(value: number | null, before: number | null | undefined, decimals: number): boolean {
+  return typeof before === "number" && value !== null && value.toFixed(decimals) !== before.toFixed(decimals);
+}
+
+function figure(name: string, value: number | null, decimals: number): string {
+  if (value === null) return "none";
+  return name === "first ice" || name === "scoops at" ? degrees(value, decimals) : shown(value, decimals);
+}
+
+function Afterwards({ batch }: { batch: Batch }) {
+  const { firmness_words: words } = useVocabulary();
+  const record = useRecord(batch.id);
+  const [note, setNote] = useState(batch.note);
+  const id = useId();
+  useEffect(() => setNote(batch.note), [batch.note]);
+  return (
+    <section aria-label="Afterwards" className="panel grid gap-3 p-4">
+      <fieldset>
+        <legend className="font-name font-bold">How did it scoop from your freezer?</legend>
+        <div className="mt-2 flex flex-wrap gap-1.5">
+          {words.map((word) => (
+            <button
+              key={word}
+              type="button"
+              aria-pressed={batch.tasted === word}
+              onClick={() => record.mutate({ kind: "tasted", text: batch.tasted === word ? "" : word, done: true })}
+              className={`min-h-11 rounded-button border px-3 ${
+                batch.tasted === word ? "border-ink bg-ink font-bold text-panel" : "border-line hover:border-muted"
+              }`}
+            >
+              {word}
+            </button>
+          ))}
+        </div>
+      </fieldset>
+      <div className="grid gap-1">
+        <label htmlFor={id} className="font-name font-bold">
+          Note
+        </label>
+        <textarea
+          id={id}
+          rows={3}
+          maxLength={4000}
+          value={note}
+          placeholder="What was different, what it was like, what to change next time"
+          onChange={(event) => setNote(event.target.value)}
+          onBlur={() => note !== batch.note && record.mutate({ kind: "note", text: note, done: true })}
+          className="rounded-button border border-line bg-panel px-3 py-2 placeholder:text-muted print:min-h-24 print:placeholder:text-transparent"
+        />
+      </div>
+      {record.isError && (
+        <p role="alert" className="text-hot">
+          {record.error.message}
+        </p>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,62 @@
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+
+import { batchesQuery } from "../../api/queries";
+import { StationHead } from "../../ui/frame";
+import { day } from "../../ui/numbers";
+import { Waiting } from "../../ui/waiting";
+
+/** What was made, newest first. */
+export function Batches() {
+  const batches = useQuery({ ...batchesQuery, refetchOnMount: "always" });
+  return (
+    <>
+      <StationHead title="Batches" />
+      <Waiting query={batches}>
+        {(all) =>
+          all.length === 0 ? (
+            <p className="panel mx-4 max-w-xl p-6">
+              No batch yet. Open a mix on the <Link to="/bench" className="underline">Bench</Link> and press “Make it”.
+            </p>
+          ) : (
+            <ul className="grid gap-3 px-4 pb-6">
+              {all.map((batch) => (
+                <li key={batch.id} className="panel relative grid gap-x-6 gap-y-1 p-4 hover:border-muted md:grid-cols-[9rem_1fr_14rem]">
+                  <p className="text-muted">
+                    <b className="text-ink">Batch {batch.number}</b>
+                    <br />
+                    {day(batch.begun_at)}
+                  </p>
+                  <div>
+                    <h2 className="text-lg">
+                      <Link to={`/batches/${batch.id}`} className="after:absolute after:inset-0">
+                        {batch.mix_name}
+                      </Link>
+                    </h2>
+                    <p>
+                      <span className="text-muted">As made: </span>
+                      {batch.verdict}
+                    </p>
+                    {batch.note && <p className="text-muted">“{batch.note}”</p>}
+                  </div>
+                  <p className="md:text-right">
+                    {batch.tasted ? (
+                      <>
+                        <span className="text-muted">Tasted: </span>
+                        <b>{batch.tasted}</b>
+                      </>
+                    ) : (
+                      <span className="text-muted">
+                        {batch.ticked} of {batch.lines} lines in
+                      </span>
+                    )}
+                  </p>
+                </li>
+              ))}
+            </ul>
+          )
+        }
+      </Waiting>
+    </>
+  );
+}

@@ -1,0 +1,111 @@
+import { useQuery } from "@tanstack/react-query";
+import { type KeyboardEvent, useId, useState } from "react";
+import { flushSync } from "react-dom";
+
+import type { Schemas } from "../../api/client";
+import { ingredientsQuery } from "../../api/queries";
+import { CompositionBar } from "../../charts/composition-bar";
+import { Key } from "../../ui/button";
+import { found } from "../shelf/find";
+import { type Edit, newKey } from "./draft";
+
+/** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
+export function AddLine({ edit, lastStage }: { edit: (edit: Edit) => void; lastStage: string | null }) {
+  const ingredients = useQuery(ingredientsQuery).data ?? [];
+  const [text, setText] = useState("");
+  const [at, setAt] = useState(0);
+  const [open, setOpen] = useState(false);
+  const id = useId();
+  const { amount, wanted } = split(text);
+  const matches = open && wanted ? found(ingredients, wanted).slice(0, 7) : [];
+
+  function add(ingredient: Schemas["IngredientOut"]) {
+    const key = newKey();
+    flushSync(() => {
+      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: amount, unit: "g", grams: null, stage: lastStage } });
+      setText("");
+      setOpen(false);
+    });
+    if (!amount) document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`)?.focus();
+  }
+
+  function keys(event: KeyboardEvent) {
+    if (event.key === "Escape") {
+      setText("");
+      setOpen(false);
+    } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      event.preventDefault();
+      setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
+    } else if (event.key === "Enter") {
+      const chosen = matches[at];
+      if (chosen) add(chosen);
+    }
+  }
+
+  return (
+    <div className="relative mt-2">
+      <input
+        id="add-line"
+        role="combobox"
+        aria-label="Add from the shelf"
+        aria-expanded={matches.length > 0}
+        aria-controls={`${id}-list`}
+        aria-activedescendant={matches.length > 0 ? `${id}-${at}` : undefined}
+        autoComplete="off"
+        value={text}
+        maxLength={100}
+        placeholder="Add: “cream”, “24 honey”, “½ oz salt”…"
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+          setOpen(true);
+        }}
+        onKeyDown={keys}
+        onBlur={() => window.setTimeout(() => setOpen(false), 120)}
+        className="w-full rounded-button border border-dashed border-muted bg-transparent px-3 py-1.5 pr-10 placeholder:text-muted"
+      />
+      <span className="pointer-events-none absolute top-1.5 right-3 text-muted">
+        <Key>/</Key>
+      </span>
+      <ul
+        id={`${id}-list`}
+        role="listbox"
+        aria-label="Shelf"
+        hidden={matches.length === 0}
+        className="panel absolute inset-x-0 bottom-full z-10 mb-1 p-1 shadow-lg"
+      >
+        {matches.map((ingredient, index) => (
+          <li
+            key={ingredient.slug}
+            id={`${id}-${index}`}
+            role="option"
+            aria-selected={index === at}
+            onPointerDown={(event) => {
+              event.preventDefault();
+              add(ingredient);
+            }}
+            onPointerEnter={() => setAt(index)}
+            className={`grid cursor-pointer grid-cols-[1fr_8rem] items-center gap-3 rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
+          >
+            <span>
+              {amount && <b>{/[a-z]/i.test(amount) ? amount : `${amount} g`} </b>}
+              {ingredient.name}
+            </span>
+            <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
+          </li>
+        ))}
+      </ul>
+      {open && wanted.length > 1 && matches.length === 0 && ingredients.length > 0 && (
+        <p role="status" className="pt-1 text-sm text-muted">
+          Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Take an amount off the front: “24 g honey” is 24 g of honey. */
+function split(text: string): { amount: string; wanted: string } {
+  const match = /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕]+\s*)+(?:(?:kg|g|oz)\b)?)\s*(.*)$/i.exec(text);
+  return match ? { amount: (match[1] ?? "").trim(), wanted: (match[2] ?? "").trim() } : { amount: "", wanted: text.trim() };
+}

@@ -1,0 +1,217 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useReducer, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { meQuery, mixQuery } from "../../api/queries";
+import { Thermometer } from "../../charts/thermometer";
+import { Tub } from "../../charts/tub";
+import { Button } from "../../ui/button";
+import { shown } from "../../ui/numbers";
+import { Waiting } from "../../ui/waiting";
+import { type Draft, draftOf, type Edit, edited, overrunError } from "./draft";
+import { FiguresStrip } from "./figures";
+import { GoesIn } from "./goes-in";
+import { KeysHelp } from "./keys-help";
+import { MixHead } from "./mix-head";
+import { forgetUnsent, sameAs, unsentOf } from "./unsent";
+import { useAnalysis } from "./use-analysis";
+import { bodyToSave, type Keeping, useKeeping } from "./use-keeping";
+
+/** One mix on the Bench: the verdict, and the chain that leads there. */
+export function Bench({ me }: { me: Schemas["Me"] }) {
+  const mixId = Number(useParams().mixId);
+  const mix = useQuery(mixQuery(mixId));
+  return <Waiting query={mix}>{(loaded) => <LoadedBench key={`${mixId} ${loaded.version}`} me={me} mix={loaded} />}</Waiting>;
+}
+
+function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] }) {
+  const [{ loaded, start }] = useState(() => startOf(mix));
+  const [state, edit] = useReducer(edited, { present: start, past: [], future: [], touched: null });
+  const draft = state.present;
+  const [freezer, setFreezer] = useState(me.freezer_c);
+  const reading = useAnalysis(draft, freezer);
+  const keeping = useKeeping(mix, draft, loaded);
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [keysShown, setKeysShown] = useState(false);
+
+  const make = useMutation({
+    mutationFn: () => answer(api.POST("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } } })),
+    onSuccess: (batch) => navigate(`/batches/${batch.id}`),
+  });
+  const setOurFreezer = useMutation({
+    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { freezer_c: freezer } })),
+    onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
+  });
+  const waitingToMake = make.isPending || keeping.state === "keeping";
+
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [role=dialog]");
+      const action = shortcut(event, Boolean(typing));
+      if (!action) return;
+      event.preventDefault();
+      if (action === "find") document.getElementById("add-line")?.focus();
+      else if (action === "keys") setKeysShown(true);
+      else if (action === "make") make.mutate();
+      else edit({ kind: action });
+    };
+    window.addEventListener("keydown", keys);
+    return () => window.removeEventListener("keydown", keys);
+  }, [make]);
+
+  const analysis = reading.data?.analysis ?? null;
+  return (
+    <div className="flex min-h-screen flex-col gap-2.5 pb-3 xl:h-screen xl:min-h-[44rem]">
+      <MixHead
+        mixId={mix.id}
+        draft={draft}
+        edit={edit}
+        keeping={keeping}
+        make={() => make.mutate()}
+        making={waitingToMake}
+        askKeys={() => setKeysShown(true)}
+      />
+      <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-4">
+        <Trouble mixId={mix.id} draft={draft} keeping={keeping} others={[make.error?.message, setOurFreezer.error?.message, reading.error?.message]} />
+        <Verdict analysis={analysis} draft={draft} edit={edit} />
+        <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
+          <div className="grid min-h-0 md:col-span-2 xl:col-span-1">
+            <GoesIn draft={draft} reading={reading.data} edit={edit} />
+          </div>
+          <section aria-labelledby="in-the-tub" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
+            <h2 id="in-the-tub">In the tub</h2>
+            <div className="min-h-0 flex-1">{analysis ? <Tub analysis={analysis} /> : <Empty />}</div>
+          </section>
+          <section aria-labelledby="going-cold" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
+            <div className="flex items-baseline gap-3">
+              <h2 id="going-cold">Going cold</h2>
+              {freezer === me.freezer_c ? (
+                <span className="ml-auto text-sm text-muted">width: % of the water that is ice</span>
+              ) : (
+                <span className="ml-auto flex gap-3 text-sm">
+                  <button type="button" className="underline" onClick={() => setFreezer(me.freezer_c)}>
+                    back to {shown(me.freezer_c, Number.isInteger(me.freezer_c) ? 0 : 1)}°
+                  </button>
+                  <button type="button" className="underline" onClick={() => setOurFreezer.mutate()}>
+                    this is our freezer
+                  </button>
+                </span>
+              )}
+            </div>
+            <div className="min-h-0 flex-1">
+              {analysis ? <Thermometer analysis={analysis} freezer={freezer} onFreezer={setFreezer} /> : <Empty />}
+            </div>
+          </section>
+        </div>
+        {analysis && <FiguresStrip analysis={analysis} style={draft.style} />}
+      </div>
+      <KeysHelp open={keysShown} onClose={() => setKeysShown(false)} />
+    </div>
+  );
+}
+
+/** Begin with what the server holds, or with edits of this browser that it has not confirmed yet. */
+function startOf(mix: Schemas["MixOut"]): { loaded: Draft; start: Draft } {
+  const loaded = draftOf(mix);
+  const unsent = unsentOf(mix.id);
+  return { loaded, start: unsent && !sameAs(mix, unsent.draft) ? unsent.draft : loaded };
+}
+
+type Action = "find" | "keys" | "make" | "undo" | "redo";
+
+function shortcut(event: KeyboardEvent, typing: boolean): Action | null {
+  if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") return event.shiftKey ? "redo" : "undo";
+  if (typing || event.ctrlKey || event.metaKey || event.altKey) return null;
+  const actions: Record<string, Action> = { "/": "find", "?": "keys", m: "make" };
+  return actions[event.key.toLowerCase()] ?? null;
+}
+
+function Empty() {
+  return <p className="grid h-full place-items-center text-muted">Drawn as soon as something is in it.</p>;
+}
+
+function Verdict({ analysis, draft, edit }: { analysis: Schemas["MixAnalysis"] | null; draft: Draft; edit: (edit: Edit) => void }) {
+  const error = overrunError(draft);
+  return (
+    <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-3">
+      <div className="min-w-0 flex-1 basis-80">
+        <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
+          {analysis?.verdict ?? "Nothing in it yet."}
+        </p>
+        {analysis?.cautions.map((caution) => (
+          <p key={caution} className="text-muted">
+            {caution}
+          </p>
+        ))}
+      </div>
+      <div className="grid justify-items-end gap-0.5">
+        <label className="flex items-baseline gap-1.5">
+          Air
+          <input
+            value={draft.overrun}
+            inputMode="decimal"
+            maxLength={8}
+            placeholder="30"
+            aria-invalid={error ? true : undefined}
+            aria-describedby="overrun-said"
+            onChange={(event) => edit({ kind: "overrun", overrun: event.target.value })}
+            className="w-14 rounded-button border border-line bg-panel px-2 py-0.5 text-right"
+          />
+          % overrun
+        </label>
+        <p id="overrun-said" className={`text-sm ${error ? "text-hot" : "text-muted"}`}>
+          {error ??
+            (analysis
+              ? `${shown(analysis.volume_l / (1 + analysis.overrun_pct / 100), 2)} L of mix gives ${shown(analysis.volume_l, 2)} L`
+              : "how much the air adds to the volume")}
+        </p>
+      </div>
+    </section>
+  );
+}
+
+function Trouble(props: { mixId: number; draft: Draft; keeping: Keeping; others: (string | undefined)[] }) {
+  const { keeping } = props;
+  const sentences = props.others.filter((sentence) => sentence !== undefined);
+  if (keeping.state === "refused") sentences.push(keeping.sentence);
+  if (keeping.state !== "conflict" && sentences.length === 0) return null;
+  return (
+    <div role="alert" className="panel grid gap-2 border-hot px-4 py-3">
+      {sentences.map((sentence) => (
+        <p key={sentence}>{sentence}</p>
+      ))}
+      {keeping.state === "conflict" && <Conflict mixId={props.mixId} draft={props.draft} sentence={keeping.sentence} />}
+    </div>
+  );
+}
+
+function Conflict({ mixId, draft, sentence }: { mixId: number; draft: Draft; sentence: string }) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const copy = useMutation({
+    mutationFn: async () => {
+      const made = await answer(api.POST("/api/mixes", { body: { name: `${draft.name} (mine)`.slice(0, 200), style: draft.style } }));
+      const body = bodyToSave({ ...draft, name: made.name }, made.version);
+      await answer(api.PUT("/api/mixes/{mix_id}", { params: { path: { mix_id: made.id } }, body }));
+      forgetUnsent(mixId);
+      return made;
+    },
+    onSuccess: (made) => navigate(`/bench/${made.id}`),
+  });
+  function showTheirs() {
+    forgetUnsent(mixId);
+    void client.resetQueries({ queryKey: mixQuery(mixId).queryKey });
+  }
+
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <p className="mr-auto">{copy.error?.message ?? sentence}</p>
+      <Button kind="dark" onClick={() => copy.mutate()} disabled={copy.isPending}>
+        Keep mine as a copy
+      </Button>
+      <Button onClick={showTheirs}>Show theirs</Button>
+    </div>
+  );
+}

@@ -1,0 +1,138 @@
+import type { Schemas } from "../../api/client";
+
+/** A line of the draft; the key is the browser's own and lives as long as the page. */
+export type Line = Schemas["DraftLine"] & { key: string };
+
+export type Draft = {
+  name: string;
+  style: string | null;
+  overrun: string;
+  lines: Line[];
+};
+
+export type DraftState = {
+  present: Draft;
+  past: Draft[];
+  future: Draft[];
+  /** What the last edit touched: typing on in the same place is one step of undo. */
+  touched: string | null;
+};
+
+export type Edit =
+  | { kind: "name"; name: string }
+  | { kind: "style"; style: string | null }
+  | { kind: "overrun"; overrun: string }
+  | { kind: "type"; key: string; typed: string; read: number | null }
+  | { kind: "add"; line: Line }
+  | { kind: "remove"; key: string }
+  | { kind: "shift"; key: string; by: 1 | -1 }
+  | { kind: "stage"; key: string; stage: string | null }
+  | { kind: "undo" }
+  | { kind: "redo" }
+  | { kind: "load"; draft: Draft };
+
+const MOST_STEPS = 200;
+
+export function newKey(): string {
+  return Math.random().toString(36).slice(2);
+}
+
+export function draftOf(mix: Schemas["MixOut"]): Draft {
+  return {
+    name: mix.name,
+    style: mix.style ?? null,
+    overrun: mix.overrun_pct === null || mix.overrun_pct === undefined ? "" : String(mix.overrun_pct),
+    lines: mix.lines.map((line) => ({ ...line, key: newKey() })),
+  };
+}
+
+/** Overrun as typed, or null where nothing readable stands there. */
+export function overrunOf(draft: Draft): number | null {
+  const value = Number(draft.overrun.trim().replace(",", "."));
+  return draft.overrun.trim() !== "" && Number.isFinite(value) && value >= 0 && value <= 300 ? value : null;
+}
+
+export function overrunError(draft: Draft): string | null {
+  return draft.overrun.trim() === "" || overrunOf(draft) !== null ? null : "Air is 0 to 300 % overrun.";
+}
+
+/** The draft as the server takes it. */
+export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c"> {
+  return {
+    style: draft.style,
+    overrun_pct: overrunOf(draft),
+    lines: draft.lines.map(({ key: _, ...line }) => line),
+  };
+}
+
+/** Lines by stage, in the order of the stages; within a stage in their own order. */
+export function byStage(lines: Line[], stages: string[]): { stage: string | null; lines: Line[] }[] {
+  return [null, ...stages]
+    .map((stage) => ({ stage, lines: lines.filter((line) => (line.stage ?? null) === stage) }))
+    .filter((group) => group.lines.length > 0);
+}
+
+export function edited(state: DraftState, edit: Edit): DraftState {
+  switch (edit.kind) {
+    case "load":
+      return { present: edit.draft, past: [], future: [], touched: null };
+    case "undo": {
+      const [last, ...rest] = state.past;
+      return last ? { present: last, past: rest, future: [state.present, ...state.future], touched: null } : state;
+    }
+    case "redo": {
+      const [next, ...rest] = state.future;
+      return next ? { present: next, past: [state.present, ...state.past], future: rest, touched: null } : state;
+    }
+    default: {
+      const present = apply(state.present, edit);
+      if (present === state.present) return state;
+      const touched = "key" in edit ? `${edit.kind} ${edit.key}` : edit.kind;
+      const goesOn = touched === state.touched && ["name", "overrun", "type"].includes(edit.kind);
+      const past = goesOn ? state.past : [state.present, ...state.past].slice(0, MOST_STEPS);
+      return { present, past, future: [], touched };
+    }
+  }
+}
+
+type Change = Exclude<Edit, { kind: "undo" | "redo" | "load" }>;
+
+function apply(draft: Draft, edit: Change): Draft {
+  switch (edit.kind) {
+    case "name":
+      return { ...draft, name: edit.name };
+    case "style":
+      return { ...draft, style: edit.style };
+    case "overrun":
+      return { ...draft, overrun: edit.overrun };
+    case "type":
+      return withLine(draft, edit.key, (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
+    case "stage":
+      return withLine(draft, edit.key, (line) => ({ ...line, stage: edit.stage }));
+    case "add":
+      return { ...draft, lines: [...draft.lines, edit.line] };
+    case "remove":
+      return { ...draft, lines: draft.lines.filter((line) => line.key !== edit.key) };
+    case "shift":
+      return shifted(draft, edit.key, edit.by);
+  }
+}
+
+function withLine(draft: Draft, key: string, change: (line: Line) => Line): Draft {
+  return { ...draft, lines: draft.lines.map((line) => (line.key === key ? change(line) : line)) };
+}
+
+/** Move a line past its neighbour of the same stage; at the end of a stage it stays. */
+function shifted(draft: Draft, key: string, by: 1 | -1): Draft {
+  const from = draft.lines.findIndex((line) => line.key === key);
+  const moving = draft.lines[from];
+  if (!moving) return draft;
+  let to = from + by;
+  while (draft.lines[to] && (draft.lines[to]?.stage ?? null) !== (moving.stage ?? null)) to += by;
+  const neighbour = draft.lines[to];
+  if (!neighbour) return draft;
+  const lines = [...draft.lines];
+  lines[from] = neighbour;
+  lines[to] = moving;
+  return { ...draft, lines };
+}

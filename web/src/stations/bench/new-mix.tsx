@@ -1,0 +1,62 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+
+import { answer, api } from "../../api/client";
+import { useVocabulary } from "../../api/queries";
+import { Button } from "../../ui/button";
+import { Choice, Field } from "../../ui/field";
+import { SheetDialog } from "../../ui/sheet-dialog";
+
+/** Ask for the name of a new mix, from nothing or as a copy, and open it on the Bench. */
+export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: { id: number; name: string } }) {
+  const { copyOf } = props;
+  return (
+    <SheetDialog
+      open={props.open}
+      onOpenChange={(now) => !now && props.onClose()}
+      title={copyOf ? `Copy of ${copyOf.name}` : "New mix"}
+    >
+      <NewMixForm copyOf={copyOf} onClose={props.onClose} />
+    </SheetDialog>
+  );
+}
+
+function NewMixForm({ copyOf, onClose }: { copyOf: { id: number; name: string } | undefined; onClose: () => void }) {
+  const { styles } = useVocabulary();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [name, setName] = useState(copyOf ? `${copyOf.name} 2` : "");
+  const [style, setStyle] = useState("");
+  const create = useMutation({
+    mutationFn: () =>
+      answer(api.POST("/api/mixes", { body: { name, style: copyOf ? null : style || null, copy_of: copyOf?.id ?? null } })),
+    onSuccess: async (mix) => {
+      await client.invalidateQueries({ queryKey: ["mixes"] });
+      onClose();
+      await navigate(`/bench/${mix.id}`);
+    },
+  });
+  return (
+    <form
+      className="grid gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        create.mutate();
+      }}
+    >
+      <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} error={create.error?.message} />
+      {!copyOf && (
+        <Choice
+          label="Style"
+          value={style}
+          options={[{ key: "", name: "not decided yet" }, ...styles]}
+          onChange={(event) => setStyle(event.target.value)}
+        />
+      )}
+      <Button type="submit" kind="hot" disabled={create.isPending}>
+        {copyOf ? "Make the copy" : "Start this mix"}
+      </Button>
+    </form>
+  );
+}

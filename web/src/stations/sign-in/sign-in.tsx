@@ -1,0 +1,52 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+
+import { answer, api } from "../../api/client";
+import { meQuery } from "../../api/queries";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { Mark } from "../../ui/mark";
+
+/** The door. */
+export function SignIn() {
+  const client = useQueryClient();
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const signIn = useMutation({
+    mutationFn: () => answer(api.POST("/api/session", { body: { name: name.trim(), password } })),
+    onSuccess: (me) => client.setQueryData(meQuery.queryKey, me),
+  });
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    signIn.mutate();
+  }
+
+  return (
+    <main className="grid min-h-screen place-items-center bg-rail p-4">
+      <form onSubmit={submit} className="panel grid w-full max-w-sm gap-4 p-7">
+        <div className="flex items-center gap-3">
+          <span className="rounded-panel bg-rail p-2">
+            <Mark size={30} />
+          </span>
+          <h1 className="text-3xl">Jalebi</h1>
+        </div>
+        <p className="text-muted">From what goes in to how it scoops.</p>
+        <Field label="Name" name="name" autoComplete="username" required value={name} onChange={(event) => setName(event.target.value)} autoFocus />
+        <Field
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+          error={signIn.error?.message}
+        />
+        <Button type="submit" kind="hot" disabled={signIn.isPending}>
+          Sign in
+        </Button>
+      </form>
+    </main>
+  );
+}

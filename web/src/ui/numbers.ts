@@ -1,0 +1,22 @@
+const MINUS = "−";
+
+/** A number with so many decimals, a true minus, and thin spaces between thousands. */
+export function shown(value: number, decimals = 0): string {
+  const [whole = "0", part] = Math.abs(value).toFixed(decimals).split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, "\u202f");
+  const text = part ? `${grouped}.${part}` : grouped;
+  return value < 0 && Number(text.replace("\u202f", "")) !== 0 ? MINUS + text : text;
+}
+
+/** Grams as a cook reads them: tenths only where they matter. */
+export function grams(value: number): string {
+  return shown(value, value < 10 && Math.abs(value - Math.round(value)) > 0.05 ? 1 : 0);
+}
+
+export function degrees(value: number, decimals = 1): string {
+  return `${shown(value, decimals)}°`;
+}
+
+export function day(iso: string): string {
+  return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+}

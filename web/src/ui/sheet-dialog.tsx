@@ -1,0 +1,31 @@
+import { X } from "lucide-react";
+import { Dialog } from "radix-ui";
+import type { ReactNode } from "react";
+
+/** A question asked over the page; Escape and a press outside leave it. */
+export function SheetDialog(props: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  title: string;
+  explanation?: string;
+  children: ReactNode;
+}) {
+  return (
+    <Dialog.Root open={props.open} onOpenChange={props.onOpenChange}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-20 bg-[#0a1317]/45" />
+        <Dialog.Content
+          className="panel fixed top-[12vh] left-1/2 z-30 max-h-[80vh] w-[min(30rem,calc(100vw-2rem))] -translate-x-1/2 overflow-y-auto p-6"
+          {...(props.explanation ? {} : { "aria-describedby": undefined })}
+        >
+          <Dialog.Title className="text-xl">{props.title}</Dialog.Title>
+          {props.explanation && <Dialog.Description className="mt-1 text-muted">{props.explanation}</Dialog.Description>}
+          <div className="mt-4">{props.children}</div>
+          <Dialog.Close className="absolute top-4 right-4 rounded-button p-2 text-muted hover:bg-steel" aria-label="Close">
+            <X size={18} aria-hidden />
+          </Dialog.Close>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
