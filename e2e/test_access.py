@@ -7,7 +7,8 @@ from typing import Any
 
 from playwright.sync_api import Page, ViewportSize, expect
 
-from e2e.browser_case import BrowserCase, open_mix
+from e2e.browser_case import BrowserCase
+from e2e.chromium import open_mix
 from launch.places import WEB
 
 AXE = (WEB / "node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")

@@ -5,7 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from bench.models import Mix
-from e2e.browser_case import BrowserCase, amount, open_mix, verdict, wait_until_kept
+from e2e.browser_case import BrowserCase
+from e2e.chromium import amount, open_mix, verdict, wait_until_kept
 
 
 class TypingTest(BrowserCase):
@@ -31,10 +32,10 @@ class TypingTest(BrowserCase):
         page.keyboard.press("/")
         for typed in ("600 whole milk", "120 g caster", "¼ kg cream 36"):
             page.keyboard.type(typed)
-            page.get_by_role("option").first.wait_for()
+            page.get_by_role("listbox").get_by_role("option").first.wait_for()
             page.keyboard.press("Enter")
         page.keyboard.type("sea salt")
-        page.get_by_role("option").first.wait_for()
+        page.get_by_role("listbox").get_by_role("option").first.wait_for()
         page.keyboard.press("Enter")
         page.keyboard.type("1,5")
         expect(page.locator("[data-verdict]")).to_contain_text("Scoops at")

@@ -13,7 +13,8 @@ from playwright.sync_api import Page, expect
 
 from batches.models import Batch
 from bench.models import Mix
-from e2e.browser_case import BrowserCase, amount, open_mix, verdict, wait_until_kept
+from e2e.browser_case import BrowserCase
+from e2e.chromium import amount, open_mix, verdict, wait_until_kept
 from launch.analyse import main as analyse
 
 

@@ -34,6 +34,7 @@ def settings_environment(database_port: int, interface: Path | None) -> dict[str
         "JALEBI_DATABASE_PORT": str(database_port),
         "JALEBI_DATABASE_PASSWORD": secrets["database_password"],
         "JALEBI_DEMO_PASSWORD": secrets["demo_password"],
+        "JALEBI_CACHE": str(VAR / "cache" / str(database_port)),
         "JALEBI_INTERFACE": str(interface or ""),
     }
 

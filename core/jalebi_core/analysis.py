@@ -11,8 +11,8 @@ import numpy as np
 from . import constants as c
 from .components import INDEX, KEYS, FloatArray
 from .composition import components_of, fat, msnf, sugars, total_solids
-from .firmness import firmness, firmness_word, scooping_temperature_c
-from .freezing import ethanol_in_liquid_pct, frozen_pct, initial_freezing_c, liquid
+from .firmness import firmness, firmness_word, scooping_frozen_pct
+from .freezing import ethanol_in_liquid_pct, frozen_pct, liquid, temperature_at_frozen_c
 from .freezing_power import freezing_power_pac, freezing_power_per_100g_water
 from .mix import Mix
 from .sweetness import sweetness_pod
@@ -59,7 +59,9 @@ def analyse(
     freezer_c : where firmness is wanted
     """
     in_water = liquid(row)
-    curve = frozen_pct(in_water, np.append(temperatures_c, freezer_c))
+    curve = frozen_pct(in_water, np.concatenate((temperatures_c, [freezer_c])))
+    shares = np.stack((np.zeros_like(mass_g), scooping_frozen_pct(overrun_pct)), axis=-1)
+    marks_c = temperature_at_frozen_c(in_water.spread(), shares)
     density = density_kg_l(row)
     return Analysis(
         row=row,
@@ -70,8 +72,8 @@ def analyse(
         sweetness_pod=sweetness_pod(row),
         freezing_power_pac=freezing_power_pac(row),
         freezing_power_per_100g_water=freezing_power_per_100g_water(row),
-        initial_c=initial_freezing_c(in_water),
-        scoop_c=scooping_temperature_c(in_water, overrun_pct),
+        initial_c=marks_c[..., 0],
+        scoop_c=marks_c[..., 1],
         frozen_pct=curve[..., :-1],
         firmness=firmness(curve[..., -1], overrun_pct),
         density_kg_l=density,
@@ -133,7 +135,8 @@ def cautions(mix: Mix, found: Analysis, freezer_c: float) -> list[str]:
         said.append("There is no water in it, so nothing freezes.")
     elif not isfinite(found.initial_c):
         said.append(f"No ice forms in it down to {c.COLDEST_ICE_C:g} °C.".replace("-", "−"))
-    if ethanol_in_liquid_pct(found.row, freezer_c) > c.ETHANOL_VALIDITY_PCT:
+    has_spirit = components_of(found.row)[INDEX["ethanol"]] > 0
+    if has_spirit and ethanol_in_liquid_pct(found.row, freezer_c) > c.ETHANOL_VALIDITY_PCT:
         said.append(
             f"More than {c.ETHANOL_VALIDITY_PCT:g} % of its liquid is alcohol in the freezer: "
             "beyond that the freezing curve is an estimate."

@@ -15,7 +15,7 @@ from typing import Any, Final
 import numpy as np
 
 from . import constants as c
-from .components import COMPONENTS, FAT, INDEX, KEYS, MSNF, POD, SUGARS, FloatArray
+from .components import FAT, INDEX, KEYS, MSNF, POD, SUGARS, FloatArray
 from .errors import CompositionError
 
 TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids")
@@ -197,12 +197,3 @@ def total_solids(row: FloatArray) -> FloatArray:
     parts = components_of(row)
     solids: FloatArray = parts.sum(axis=-1) - parts[..., INDEX["water"]] - parts[..., INDEX["ethanol"]]
     return solids
-
-
-def by_stratum(row: FloatArray) -> dict[str, FloatArray]:
-    """Return what a row brings, g per 100 g by stratum, in the order of the component list."""
-    parts = components_of(row)
-    strata: dict[str, FloatArray] = {}
-    for position, component in enumerate(COMPONENTS):
-        strata[component.stratum] = strata.get(component.stratum, np.zeros(parts.shape[:-1])) + parts[..., position]
-    return strata

@@ -8,7 +8,6 @@ import numpy as np
 
 from . import constants as c
 from .components import FloatArray
-from .freezing import Liquid, temperature_at_frozen_c
 
 FIRMNESS_WORDS: Final = (
     (82.0, "rock"),
@@ -40,9 +39,9 @@ def firmness_word(value: float) -> str:
     return next((word for least, word in FIRMNESS_WORDS if value >= least), "slushy")
 
 
-def scooping_temperature_c(of: Liquid, overrun_pct: FloatArray) -> FloatArray:
-    """Return the °C at which firmness is 70, shape (...); NaN where no temperature to −32 °C gives it.
+def scooping_frozen_pct(overrun_pct: FloatArray) -> FloatArray:
+    """Return the % of all water that is ice where the dessert scoops, firmness 70; same shape.
 
-    Uncertain by ± 0.7 °C (Norrish constants, bound water).
+    The temperature there is uncertain by ± 0.7 °C (Norrish constants, bound water).
     """
-    return temperature_at_frozen_c(of, np.asarray(c.SCOOPING_FIRMNESS / air_factor(overrun_pct)))
+    return np.asarray(c.SCOOPING_FIRMNESS / air_factor(overrun_pct))

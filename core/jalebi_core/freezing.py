@@ -15,8 +15,10 @@ from . import constants as c
 from .components import BOUND_WATER, INDEX, MOL_PER_G, OSMOTIC_MOL_PER_G, ROOT_NORRISH_K, FloatArray
 from .composition import components_of, trait_of
 
+_WATER_MOLAR_MASS_G_MOL: Final = 1000 * c.WATER_MOLAR_MASS_KG_MOL
 _MOST_STEPS: Final = 60
-_RELATIVE_PRECISION: Final = 1e-11
+_RELATIVE_STEP: Final = 1e-7
+"""Newton's method doubles its digits: what moved by so little is right to the last digit."""
 _LEAST_OSMOTIC_COEFFICIENT: Final = c.NACL_OSMOTIC_COEFFICIENT[0] - c.NACL_OSMOTIC_COEFFICIENT[1] ** 2 / (
     4 * c.NACL_OSMOTIC_COEFFICIENT[2]
 )
@@ -43,7 +45,9 @@ class Liquid:
 
     def spread(self) -> Liquid:
         """Return the same liquids with a last axis of length 1, to meet a row of temperatures."""
-        return Liquid(*(np.asarray(getattr(self, name))[..., None] for name in self.__slots__))
+        if np.ndim(self.water_g) == 0:
+            return self
+        return Liquid(*(getattr(self, name)[..., None] for name in self.__slots__))
 
 
 def liquid(row: FloatArray) -> Liquid:
@@ -73,76 +77,111 @@ def ln_ice_activity(temperature_c: FloatArray) -> FloatArray:
     return slope * (1 / zero - 1 / kelvin) + c.ICE_FUSION_CP_J_MOL_K / c.GAS_CONSTANT_J_MOL_K * np.log(kelvin / zero)
 
 
+_LN_COLDEST_ACTIVITY: Final = ln_ice_activity(np.array(c.COLDEST_ICE_C))
+
+
 def ice_temperature_c(ln_activity: FloatArray) -> FloatArray:
-    """Invert `ln_ice_activity`: °C at which ice has this activity; NaN where that is below −32 °C."""
-    reachable = ln_activity >= ln_ice_activity(np.array(c.COLDEST_ICE_C))
+    """Invert `ln_ice_activity`: °C at which ice has this activity; NaN where that is below −32 °C.
+
+    Newton's method from the solution for equal heat capacities, which is within 1 °C; three steps
+    square the error down to nothing.
+    """
+    reachable = ln_activity >= _LN_COLDEST_ACTIVITY
     target = np.where(reachable, ln_activity, 0.0)
-    celsius = np.maximum(target * c.GAS_CONSTANT_J_MOL_K * c.ZERO_CELSIUS_K**2 / c.ICE_FUSION_J_MOL, c.COLDEST_ICE_C)
-    for _ in range(4):
-        kelvin = celsius + c.ZERO_CELSIUS_K
+    kelvin = 1 / (1 / c.ZERO_CELSIUS_K - c.GAS_CONSTANT_J_MOL_K / c.ICE_FUSION_J_MOL * target)
+    celsius = kelvin - c.ZERO_CELSIUS_K
+    for _ in range(3):
         fusion = c.ICE_FUSION_J_MOL + c.ICE_FUSION_CP_J_MOL_K * celsius
-        celsius = celsius - (ln_ice_activity(celsius) - target) * c.GAS_CONSTANT_J_MOL_K * kelvin**2 / fusion
+        kelvin = celsius + c.ZERO_CELSIUS_K
+        celsius = celsius - (ln_ice_activity(celsius) - target) * (c.GAS_CONSTANT_J_MOL_K * kelvin * kelvin) / fusion
     return np.where(reachable, celsius + 0.0, np.nan)
+
+
+@dataclass(frozen=True, slots=True)
+class _Lowering:
+    """−ln a_w of liquids as a function of z, the reciprocal of the moles of unfrozen free water.
+
+    ln(1 + N·z) + (A·z / (1 + N·z))² + z·(linear + z·(square + z·cube)): Norrish for the molecules,
+    and a polynomial for what is counted in osmoles and for sodium chloride, −2·m·φ(m)·M_w with
+    m = S·z/M_w.
+    """
+
+    molecules: FloatArray
+    root_k: FloatArray
+    linear: FloatArray
+    square: FloatArray
+    cube: FloatArray
+
+    @classmethod
+    def of(cls, liquids: Liquid) -> _Lowering:
+        a, b, d = c.NACL_OSMOTIC_COEFFICIENT
+        salt = 2 * liquids.salt_mol
+        molality_per_z = liquids.salt_mol / c.WATER_MOLAR_MASS_KG_MOL
+        return cls(
+            molecules=liquids.molecules_mol,
+            root_k=liquids.root_k_mol,
+            linear=liquids.osmoles_mol + salt * a,
+            square=salt * molality_per_z * b,
+            cube=salt * molality_per_z * molality_per_z * d,
+        )
+
+    def value(self, z: FloatArray) -> FloatArray:
+        dilution = 1 + self.molecules * z
+        norrish = self.root_k * z / dilution
+        value: FloatArray = np.log(dilution) + norrish * norrish + z * (self.linear + z * (self.square + z * self.cube))
+        return value
+
+    def value_and_slope(self, z: FloatArray) -> tuple[FloatArray, FloatArray]:
+        dilution = 1 + self.molecules * z
+        norrish = self.root_k * z / dilution
+        cube = z * self.cube
+        value = np.log(dilution) + norrish * norrish + z * (self.linear + z * (self.square + cube))
+        slope = (self.molecules + 2 * norrish * self.root_k / dilution) / dilution
+        return value, slope + self.linear + z * (2 * self.square + 3 * cube)
 
 
 def ln_water_activity(of: Liquid, unfrozen_free_water_g: FloatArray) -> FloatArray:
     """Return ln of the water activity when this much free water (g per 100 g mix) is unfrozen.
 
-    Norrish for the molecules, ln x_w − (Σ √K·x)², plus −2·m·φ·M_w for sodium chloride and the
-    ideal osmotic term for milk salts and ash. −∞ where solutes have no water left.
+    −∞ where solutes have no water left, 0 where there is no solute.
     """
-    with np.errstate(divide="ignore", invalid="ignore"):
-        per_water_mol = 1000 * c.WATER_MOLAR_MASS_KG_MOL / np.asarray(unfrozen_free_water_g, dtype=np.float64)
-        lowering, _ = _lowering(of, per_water_mol)
-    dry = np.isinf(per_water_mol)
+    water = np.asarray(unfrozen_free_water_g)
+    dry = water <= 0
+    lowered = _Lowering.of(of).value(_WATER_MOLAR_MASS_G_MOL / np.where(dry, 1.0, water))
     solute = of.molecules_mol + of.osmoles_mol + of.salt_mol > 0
-    return -np.where(dry, np.where(solute, np.inf, 0.0), lowering)
-
-
-def _lowering(of: Liquid, per_water_mol: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Return −ln a_w and its derivative by z, the reciprocal of the moles of unfrozen free water."""
-    z = per_water_mol
-    a, b, d = c.NACL_OSMOTIC_COEFFICIENT
-    dilution = 1 + of.molecules_mol * z
-    norrish = of.root_k_mol * z / dilution
-    molality = of.salt_mol * z / c.WATER_MOLAR_MASS_KG_MOL
-    salt = 2 * of.salt_mol
-    value = np.log(dilution) + norrish**2 + of.osmoles_mol * z + salt * z * (a + molality * (b + molality * d))
-    slope = (
-        of.molecules_mol / dilution
-        + 2 * norrish * of.root_k_mol / dilution**2
-        + of.osmoles_mol
-        + salt * (a + molality * (2 * b + molality * 3 * d))
-    )
-    return value, slope
+    return 0.0 - np.where(dry & solute, np.inf, lowered)
 
 
 def unfrozen_free_water_g(of: Liquid, temperature_c: FloatArray) -> FloatArray:
     """Return the free water still liquid at a temperature, g per 100 g mix; shapes broadcast.
 
-    Newton's method on 1/water from above, kept inside its bracket by bisection. The bracket is
-    sound because ln(1 + a) + b ≥ ln(1 + a + b): the ideal mixture of all particles binds least.
+    Newton's method on z from above, kept inside its bracket by bisection. The bracket is sound
+    because ln(1 + a) + b ≥ ln(1 + a + b): the ideal mixture of all particles binds least. The
+    first guess solves the second-order expansion of the lowering.
     """
-    coldest = np.clip(temperature_c, c.COLDEST_ICE_C, 0.0)
-    target = 0.0 - ln_ice_activity(coldest)
+    target = 0.0 - ln_ice_activity(np.clip(temperature_c, c.COLDEST_ICE_C, 0.0))
+    lowering = _Lowering.of(of)
     particles = of.molecules_mol + of.osmoles_mol + 2 * _LEAST_OSMOTIC_COEFFICIENT * of.salt_mol
-    target, particles = np.broadcast_arrays(target, particles)
-    solute = particles > 0
-    high = np.where(solute, np.expm1(target) / np.where(solute, particles, 1.0), 0.0)
+    dry = particles <= 0
+    particles = particles + dry
+    high = np.expm1(target) / particles * ~dry
     low = np.zeros_like(high)
-    z = high.copy()
+    bend = np.maximum(of.root_k_mol * of.root_k_mol - of.molecules_mol * of.molecules_mol / 2, 0.0)
+    z = np.minimum(2 * target / (particles + np.sqrt(particles * particles + 4 * bend * target)) * ~dry, high)
     for _ in range(_MOST_STEPS):
-        value, slope = _lowering(of, z)
+        value, slope = lowering.value_and_slope(z)
         miss = value - target
-        if np.all(np.abs(miss) <= _RELATIVE_PRECISION * target + 1e-15):
+        proposed = z - miss / (slope + dry)
+        high, low = np.where(miss > 0, z, high), np.where(miss < 0, z, low)
+        within = (proposed >= low) & (proposed <= high)
+        moved = proposed if within.all() else np.where(within, proposed, (low + high) / 2)
+        settled = np.abs(moved - z) <= _RELATIVE_STEP * z
+        z = moved
+        if settled.all():
             break
-        high = np.where(miss > 0, z, high)
-        low = np.where(miss < 0, z, low)
-        step = z - miss / np.where(solute, slope, 1.0)
-        z = np.where((step > low) & (step < high), step, np.where(miss == 0, z, (low + high) / 2))
     with np.errstate(divide="ignore"):
-        water = 1000 * c.WATER_MOLAR_MASS_KG_MOL / z
-    unfrozen = np.where(solute, water, np.where(target > 0, 0.0, np.inf))
+        water = _WATER_MOLAR_MASS_G_MOL / z
+    unfrozen = np.where(dry, np.where(target > 0, 0.0, np.inf), water)
     return np.minimum(unfrozen, of.free_water_g)
 
 

@@ -10,7 +10,7 @@ from bench.revisions import RevisionLine, mix_of_revision
 from jalebi.problems import Problem
 from jalebi_core.composition import Ingredient
 from kitchens.sign_in import kitchen_of, person_of
-from shelf.api import parts_by_stratum
+from shelf.api import Part, parts_of_lines
 
 from .models import Batch
 from .record import Made, add_entry, begin_batch, fold, mix_as_made
@@ -65,7 +65,7 @@ def _out(batch: Batch, freezer_c: float) -> BatchOut:
         revision=batch.revision.number,
         begun_at=batch.begun_at,
         begun_by=batch.begun_by.name if batch.begun_by else None,
-        lines=[_line(made, number, line) for number, line in enumerate(content["lines"])],
+        lines=_lines(made, content["lines"]),
         note=made.note,
         tasted=made.tasted,
         planned=drawn(mix_of_revision(content), freezer_c),
@@ -73,18 +73,26 @@ def _out(batch: Batch, freezer_c: float) -> BatchOut:
     )
 
 
-def _line(made: Made, number: int, line: RevisionLine) -> BatchLine:
+def _lines(made: Made, lines: list[RevisionLine]) -> list[BatchLine]:
+    ingredients = [Ingredient.from_dict(line["ingredient"]) for line in lines]
+    parts = parts_of_lines([(ingredient, line["grams"]) for ingredient, line in zip(ingredients, lines, strict=True)])
+    return [
+        _line(made, number, ingredients[number].name, line, strata)
+        for number, (line, strata) in enumerate(zip(lines, parts, strict=True))
+    ]
+
+
+def _line(made: Made, number: int, name: str, line: RevisionLine, strata: list[Part]) -> BatchLine:
     weighed = made.weighed.get(number, {})
-    ingredient = Ingredient.from_dict(line["ingredient"])
     return BatchLine(
-        name=ingredient.name,
+        name=name,
         stage=line["stage"],
         unit=line["unit"],
         planned_g=line["grams"],
         as_made_typed=weighed.get("typed"),
         as_made_g=weighed.get("grams"),
         ticked=number in made.ticked,
-        strata=parts_by_stratum(ingredient, line["grams"]),
+        strata=strata,
     )
 
 

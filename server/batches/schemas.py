@@ -5,14 +5,13 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from ninja import Schema
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from bench.analysis import MixAnalysis
 from shelf.api import Part
 
 
-class NewEntry(Schema):
+class NewEntry(BaseModel):
     """One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked."""
 
     kind: Literal["weighed", "ticked", "note", "tasted"]
@@ -21,7 +20,7 @@ class NewEntry(Schema):
     done: bool = True
 
 
-class BatchLine(Schema):
+class BatchLine(BaseModel):
     """A line of the sheet: planned, and as made where it was weighed."""
 
     name: str
@@ -34,7 +33,7 @@ class BatchLine(Schema):
     strata: list[Part]
 
 
-class BatchSummary(Schema):
+class BatchSummary(BaseModel):
     """A batch in the list."""
 
     id: int
@@ -51,7 +50,7 @@ class BatchSummary(Schema):
     lines: int
 
 
-class BatchOut(Schema):
+class BatchOut(BaseModel):
     """A batch with its sheet and its two analyses."""
 
     id: int

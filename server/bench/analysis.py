@@ -5,26 +5,25 @@ from __future__ import annotations
 from typing import Final
 
 import numpy as np
-from ninja import Schema
+from pydantic import BaseModel
 
 from jalebi_core.analysis import analyse_mix, cautions, number
-from jalebi_core.composition import by_stratum
 from jalebi_core.firmness import firmness, firmness_word
 from jalebi_core.mix import Mix
 from jalebi_core.verdict import verdict
-from shelf.api import Part
+from shelf.api import Part, parts_by_stratum
 
 DRAWN_DEGREES_C: Final = np.arange(0.0, -30.5, -0.5)
 
 
-class CurvePoint(Schema):
-    """Ice as % of all water at a temperature."""
+class Curve(BaseModel):
+    """Ice as % of all water at each temperature."""
 
-    t_c: float
-    frozen_pct: float
+    t_c: list[float]
+    frozen_pct: list[float]
 
 
-class AtFreezer(Schema):
+class AtFreezer(BaseModel):
     """How the mix is at the freezer's temperature."""
 
     t_c: float
@@ -33,7 +32,7 @@ class AtFreezer(Schema):
     word: str
 
 
-class Figures(Schema):
+class Figures(BaseModel):
     """The figures of a mix, g per 100 g where no unit is named; none where they make no sense."""
 
     fat: float
@@ -46,7 +45,7 @@ class Figures(Schema):
     density_kg_l: float | None
 
 
-class MixAnalysis(Schema):
+class MixAnalysis(BaseModel):
     """All that is drawn of one mix."""
 
     mass_g: float
@@ -58,7 +57,7 @@ class MixAnalysis(Schema):
     figures: Figures
     first_ice_c: float | None
     scoop_c: float | None
-    curve: list[CurvePoint]
+    curve: Curve
     freezer: AtFreezer
 
 
@@ -74,14 +73,11 @@ def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
         overrun_pct=mix.overrun_used_pct,
         verdict=verdict(found, freezer_c),
         cautions=cautions(mix, found, freezer_c),
-        strata=[Part(key=key, grams=float(part)) for key, part in by_stratum(found.row).items()],
+        strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
         scoop_c=number(found.scoop_c),
-        curve=[
-            CurvePoint(t_c=t, frozen_pct=float(frozen))
-            for t, frozen in zip(DRAWN_DEGREES_C.tolist(), found.frozen_pct[:-1], strict=True)
-        ],
+        curve=Curve(t_c=DRAWN_DEGREES_C.tolist(), frozen_pct=found.frozen_pct[:-1].tolist()),
         freezer=AtFreezer(
             t_c=freezer_c, frozen_pct=float(found.frozen_pct[-1]), firmness=hard, word=firmness_word(hard)
         ),

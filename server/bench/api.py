@@ -12,7 +12,7 @@ from jalebi.problems import Problem
 from jalebi_core.mix import Line
 from jalebi_core.mix import Mix as CoreMix
 from kitchens.sign_in import kitchen_of, person_of
-from shelf.api import parts_by_stratum
+from shelf.api import parts_of_lines
 
 from .analysis import drawn
 from .drafts import file_of, mix_of, new_mix, read_lines, save_draft
@@ -36,23 +36,24 @@ router = Router(tags=["bench"])
 
 
 @router.post("/analyse", response={200: DraftAnalysis, 401: Problem, 422: Problem})
-def analyse(request: HttpRequest, payload: DraftToAnalyse) -> DraftAnalysis:
-    """Analyse a draft without keeping it; lines that cannot be read say so and are left at what they weighed."""
+def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
+    """Analyse a draft without keeping it; lines that cannot be read say so and are left at what they weighed.
+
+    Every keystroke asks this, so the answer is written out at once instead of being checked once more.
+    """
     kitchen = kitchen_of(request)
     read = read_lines(kitchen, payload.lines)
     mix = mix_of(payload, read)
     freezer_c = kitchen.freezer_c if payload.freezer_c is None else payload.freezer_c
-    return DraftAnalysis(
+    parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
+    found = DraftAnalysis(
         analysis=drawn(mix, freezer_c) if mix else None,
         lines=[
-            LineAnalysis(
-                grams=line.grams,
-                strata=parts_by_stratum(line.ingredient, line.grams) if line.ingredient and line.grams else [],
-                error=line.error,
-            )
-            for line in read
+            LineAnalysis(grams=line.grams, strata=strata, error=line.error)
+            for line, strata in zip(read, parts, strict=True)
         ],
     )
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
 @router.get("/mixes", response={200: list[MixSummary], 401: Problem})

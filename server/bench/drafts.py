@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,7 +18,7 @@ from jalebi_core.mix_file import write_mix
 from jalebi_core.shelf import closest, shelf
 from jalebi_core.styles import checked_stage, checked_style
 from kitchens.models import Kitchen
-from shelf.models import Ingredient
+from shelf.models import Ingredient, compositions_of
 
 from .models import Mix as MixRow
 from .models import MixLine
@@ -30,33 +30,28 @@ class ReadLine:
     """A draft's line as read: what counts of it, and what is wrong with it."""
 
     line: DraftLine
-    row: Ingredient | None
     ingredient: Composition | None
     grams: float | None
     error: str | None
 
 
 def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
-    """Read the lines of a draft in one query; a line that cannot be read keeps what it last weighed."""
-    slugs = {line.ingredient for line in lines}
-    askable = [slug for slug in slugs if slug.isprintable()]
-    rows = {row.slug: row for row in Ingredient.objects.of(kitchen).filter(slug__in=askable)}
-    compositions = {slug: row.to_core() for slug, row in rows.items()}
-    missing = slugs - rows.keys()
-    known = list(Ingredient.objects.of(kitchen).values_list("slug", flat=True)) if missing else []
-    return [_read(line, rows.get(line.ingredient), compositions.get(line.ingredient), known) for line in lines]
+    """Read the lines of a draft; a line that cannot be read keeps what it last weighed."""
+    known = compositions_of(kitchen)
+    return [_read(line, known) for line in lines]
 
 
-def _read(line: DraftLine, row: Ingredient | None, ingredient: Composition | None, known: list[str]) -> ReadLine:
-    if row is None or ingredient is None:
+def _read(line: DraftLine, known: Mapping[str, Composition]) -> ReadLine:
+    ingredient = known.get(line.ingredient)
+    if ingredient is None:
         unknown = UnknownIngredientError(line.ingredient, closest(line.ingredient, known))
-        return ReadLine(line, None, None, None, str(unknown).capitalize())
+        return ReadLine(line, None, None, str(unknown).capitalize())
     try:
-        return ReadLine(line, row, ingredient, read_amount(line.typed, line.unit).grams, None)
+        return ReadLine(line, ingredient, read_amount(line.typed, line.unit).grams, None)
     except AmountError as error:
         kept = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
         counted = "" if kept is None else f" Until then it counts as {kept:g} g."
-        return ReadLine(line, row, ingredient, kept, f"{ingredient.name}: {error}{counted}")
+        return ReadLine(line, ingredient, kept, f"{ingredient.name}: {error}{counted}")
 
 
 def mix_of(draft: Draft, read: Sequence[ReadLine], name: str = "draft") -> Mix | None:
@@ -87,19 +82,20 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     mix.version += 1
     mix.save()
     mix.lines.all().delete()
-    MixLine.objects.bulk_create(_line_row(mix, number, line) for number, line in enumerate(read, start=1))
+    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
+    MixLine.objects.bulk_create(_line_row(mix, number, line, ids) for number, line in enumerate(read, start=1))
     return mix
 
 
-def _line_row(mix: MixRow, number: int, read: ReadLine) -> MixLine:
-    if read.row is None:
+def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) -> MixLine:
+    if read.ingredient is None:
         raise MixError(read.error or "", number)
     if not read.line.typed.isprintable():
         raise MixError("the amount holds characters that cannot be shown.", number)
     return MixLine(
         mix=mix,
         position=number,
-        ingredient=read.row,
+        ingredient_id=ids[read.line.ingredient],
         typed=read.line.typed,
         unit=read.line.unit,
         grams=read.grams,

@@ -5,8 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from ninja import Schema
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from jalebi_core.constants import COLDEST_ICE_C
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
@@ -18,7 +17,7 @@ Name = Annotated[str, Field(min_length=1, max_length=200)]
 Overrun = Annotated[float, Field(ge=0, le=MOST_OVERRUN_PCT)]
 
 
-class DraftLine(Schema):
+class DraftLine(BaseModel):
     """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there."""
 
     ingredient: Annotated[str, Field(max_length=60)]
@@ -28,7 +27,7 @@ class DraftLine(Schema):
     stage: Annotated[str, Field(max_length=20)] | None = None
 
 
-class Draft(Schema):
+class Draft(BaseModel):
     """A mix being worked on."""
 
     style: Annotated[str, Field(max_length=40)] | None = None
@@ -42,7 +41,7 @@ class DraftToAnalyse(Draft):
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
 
 
-class LineAnalysis(Schema):
+class LineAnalysis(BaseModel):
     """What one line weighs and brings, or the sentence that says why it cannot be read."""
 
     grams: float | None
@@ -50,14 +49,14 @@ class LineAnalysis(Schema):
     error: str | None
 
 
-class DraftAnalysis(Schema):
+class DraftAnalysis(BaseModel):
     """The analysis of a draft; none while no line weighs anything."""
 
     analysis: MixAnalysis | None
     lines: list[LineAnalysis]
 
 
-class NewMix(Schema):
+class NewMix(BaseModel):
     """A new mix: from nothing, or the copy of another."""
 
     name: Name
@@ -79,14 +78,14 @@ class MixOut(DraftToSave):
     changed_at: datetime
 
 
-class Saved(Schema):
+class Saved(BaseModel):
     """The version that a save has made."""
 
     version: int
     changed_at: datetime
 
 
-class MixSummary(Schema):
+class MixSummary(BaseModel):
     """A mix in the list, with how it comes out."""
 
     id: int
@@ -100,13 +99,13 @@ class MixSummary(Schema):
     strata: list[Part]
 
 
-class NewRevision(Schema):
+class NewRevision(BaseModel):
     """The name of a point worth keeping."""
 
     name: Name
 
 
-class RevisionOut(Schema):
+class RevisionOut(BaseModel):
     """A revision of a mix."""
 
     id: int

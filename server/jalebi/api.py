@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from django.db import connection
 from django.http import HttpRequest
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI
+from pydantic import BaseModel
 
 from batches.api import router as batches
 from bench.api import router as bench
@@ -22,7 +23,7 @@ api.add_router("", bench)
 api.add_router("", batches)
 
 
-class Health(Schema):
+class Health(BaseModel):
     """The server answers and reaches its database."""
 
     database: bool

@@ -9,15 +9,16 @@ from typing import Any
 
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
 from django.http import Http404, HttpRequest, HttpResponse
-from ninja import NinjaAPI, Schema
+from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
+from pydantic import BaseModel
 
 from jalebi_core.errors import JalebiError
 
 log = logging.getLogger(__name__)
 
 
-class Problem(Schema):
+class Problem(BaseModel):
     """What an error answer holds; ``detail`` is a sentence for the user."""
 
     type: str

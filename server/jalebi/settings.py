@@ -75,6 +75,15 @@ AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "kitchens.sign_in.locked_out"
 AXES_VERBOSE = False
 
+# Sessions are read at every keystroke: from files that all workers share, so that signing out holds everywhere.
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.filebased.FileBasedCache",
+        "LOCATION": _from_environment("JALEBI_CACHE"),
+        "OPTIONS": {"MAX_ENTRIES": 10_000},
+    }
+}
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
 SESSION_COOKIE_NAME = "jalebi_session"
 SESSION_COOKIE_SAMESITE = "Lax"

@@ -6,10 +6,10 @@ from typing import Annotated
 
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
-from pydantic import Field
+from pydantic import BaseModel, Field
 
 from jalebi.problems import Problem
 from jalebi_core.constants import COLDEST_ICE_C
@@ -20,14 +20,14 @@ from .sign_in import kitchen_of, person_of
 router = Router(tags=["kitchen"])
 
 
-class SignIn(Schema):
+class SignIn(BaseModel):
     """A name and a password."""
 
     name: Annotated[str, Field(max_length=100)]
     password: Annotated[str, Field(max_length=500)]
 
 
-class Me(Schema):
+class Me(BaseModel):
     """The signed-in person and the kitchen."""
 
     name: str
@@ -35,7 +35,7 @@ class Me(Schema):
     freezer_c: float
 
 
-class KitchenSettings(Schema):
+class KitchenSettings(BaseModel):
     """What a kitchen can set for itself."""
 
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)]

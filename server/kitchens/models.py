@@ -14,6 +14,8 @@ class Kitchen(models.Model):
     slug = models.SlugField(unique=True)
     name = models.CharField(max_length=200)
     freezer_c = models.FloatField(default=-18.0)
+    shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
+    """Counted up by the database itself whenever an ingredient of this kitchen changes."""
 
     def __str__(self) -> str:
         return self.name

@@ -17,8 +17,10 @@ class PersonBackend(ModelBackend):
     """Django's password check, fetching the person together with the kitchen."""
 
     def get_user(self, user_id: Any) -> Person | None:
-        person = Person.objects.select_related("kitchen").filter(pk=user_id).first()
-        return person if person is not None and person.is_active else None
+        try:
+            return Person.objects.select_related("kitchen").get(pk=user_id, is_active=True)
+        except Person.DoesNotExist:
+            return None
 
 
 class KitchenSession(SessionAuth):

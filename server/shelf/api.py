@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+import numpy as np
 from django.http import HttpRequest
-from ninja import Router, Schema
+from ninja import Router
+from pydantic import BaseModel
 
 from jalebi.problems import Problem
 from jalebi_core.amounts import GRAMS_PER_UNIT
-from jalebi_core.components import COMPONENTS, INDEX
+from jalebi_core.components import COMPONENTS, INDEX, FloatArray
+from jalebi_core.composition import WIDTH, components_of
 from jalebi_core.composition import Ingredient as Composition
-from jalebi_core.composition import by_stratum, components_of
 from jalebi_core.firmness import FIRMNESS_WORDS
 from jalebi_core.freezing_power import freezing_power_pac
-from jalebi_core.strata import STRATA
+from jalebi_core.strata import STRATA, by_stratum
 from jalebi_core.styles import STAGES, styles
 from jalebi_core.sweetness import sweetness_pod
 from kitchens.sign_in import kitchen_of
@@ -22,7 +26,7 @@ from .models import Ingredient
 router = Router(tags=["shelf"])
 
 
-class Part(Schema):
+class Part(BaseModel):
     """Grams of one stratum or component."""
 
     key: str
@@ -35,7 +39,7 @@ class NamedPart(Part):
     name: str
 
 
-class IngredientOut(Schema):
+class IngredientOut(BaseModel):
     """An ingredient: what it is per 100 g, and where that comes from."""
 
     slug: str
@@ -49,7 +53,7 @@ class IngredientOut(Schema):
     freezing_power_pac: float
 
 
-class Named(Schema):
+class Named(BaseModel):
     """A key and its name."""
 
     key: str
@@ -62,7 +66,7 @@ class StyleOut(Named):
     bands: dict[str, tuple[float, float]]
 
 
-class Vocabulary(Schema):
+class Vocabulary(BaseModel):
     """The words that screens share, in the order they are shown."""
 
     strata: list[Named]
@@ -72,10 +76,20 @@ class Vocabulary(Schema):
     firmness_words: list[str]
 
 
-def parts_by_stratum(composition: Composition, grams: float = 100.0) -> list[Part]:
-    """Return what an amount of an ingredient brings, g by stratum, empty strata left out."""
-    strata = by_stratum(composition.row)
-    return [Part(key=key, grams=round(float(part) * grams / 100, 3)) for key, part in strata.items() if part > 0]
+def parts_by_stratum(row: FloatArray) -> list[Part]:
+    """Return what 100 g of an ingredient or mix brings, g by stratum, empty strata left out."""
+    return _parts(by_stratum(row).tolist())
+
+
+def parts_of_lines(lines: Sequence[tuple[Composition | None, float | None]]) -> list[list[Part]]:
+    """Return what each amount of an ingredient brings, g by stratum; nothing where either is missing."""
+    rows = np.array([np.zeros(WIDTH) if ingredient is None else ingredient.row for ingredient, _ in lines])
+    shares = np.array([[(grams or 0.0) / 100] for _, grams in lines])
+    return [_parts(parts) for parts in (by_stratum(rows) * shares).tolist()] if lines else []
+
+
+def _parts(grams: list[float]) -> list[Part]:
+    return [Part(key=key, grams=part) for key, part in zip(STRATA, grams, strict=True) if part > 0]
 
 
 def _ingredient_out(ingredient: Ingredient) -> IngredientOut:
@@ -87,7 +101,7 @@ def _ingredient_out(ingredient: Ingredient) -> IngredientOut:
         kind=ingredient.kind,
         also=ingredient.also,
         basis=ingredient.basis,
-        strata=parts_by_stratum(composition),
+        strata=parts_by_stratum(composition.row),
         components=[
             NamedPart(key=component.key, name=component.name, grams=round(float(parts[INDEX[component.key]]), 2))
             for component in COMPONENTS

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from functools import lru_cache
+
 from django.db import models
 
 from jalebi_core.composition import Ingredient as Composition
@@ -29,6 +32,17 @@ class Ingredient(KitchenOwned):
     def to_core(self) -> Composition:
         """Return the ingredient as the core knows it."""
         return Composition.from_dict(self.composition)
+
+
+@lru_cache(maxsize=64)
+def _compositions(kitchen_id: int, _shelf_version: int) -> Mapping[str, Composition]:
+    rows = Ingredient.objects.filter(kitchen_id=kitchen_id).values_list("slug", "composition")
+    return {slug: Composition.from_dict(composition) for slug, composition in rows}
+
+
+def compositions_of(kitchen: Kitchen) -> Mapping[str, Composition]:
+    """Return what is on a kitchen's shelf by slug, remembered until the database says that it changed."""
+    return _compositions(kitchen.pk, kitchen.shelf_version)
 
 
 def stock_shelf(kitchen: Kitchen) -> None:

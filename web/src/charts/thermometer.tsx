@@ -61,8 +61,9 @@ function Drawing({ analysis, freezer, onFreezer, ghost, size }: Props & { size: 
 function points(analysis: Analysis): Point[] {
   const first = analysis.first_ice_c;
   if (first === null) return [];
-  const colder = analysis.curve.filter((point) => point.t_c < first && point.t_c >= COLDEST);
-  return [{ t_c: first, frozen_pct: 0 }, ...colder];
+  const { t_c, frozen_pct } = analysis.curve;
+  const colder = t_c.map((celsius, index) => ({ t_c: celsius, frozen_pct: frozen_pct[index] ?? 0 }));
+  return [{ t_c: first, frozen_pct: 0 }, ...colder.filter((point) => point.t_c < first && point.t_c >= COLDEST)];
 }
 
 function outline(analysis: Analysis, { x, y }: Scales): string {

@@ -2,6 +2,11 @@ import { X } from "lucide-react";
 import { Dialog } from "radix-ui";
 import type { ReactNode } from "react";
 
+/** Focus returns to what opened the dialog, unless the user is somewhere else by then. */
+function keepFocusMovedOn(event: Event) {
+  if (document.activeElement !== document.body) event.preventDefault();
+}
+
 /** A question asked over the page; Escape and a press outside leave it. */
 export function SheetDialog(props: {
   open: boolean;
@@ -16,6 +21,7 @@ export function SheetDialog(props: {
         <Dialog.Overlay className="fixed inset-0 z-20 bg-[#0a1317]/45" />
         <Dialog.Content
           className="panel fixed top-[12vh] left-1/2 z-30 max-h-[80vh] w-[min(30rem,calc(100vw-2rem))] -translate-x-1/2 overflow-y-auto p-6"
+          onCloseAutoFocus={keepFocusMovedOn}
           {...(props.explanation ? {} : { "aria-describedby": undefined })}
         >
           <Dialog.Title className="text-xl">{props.title}</Dialog.Title>

@@ -10,7 +10,8 @@ import { found } from "../shelf/find";
 import { type Edit, newKey } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
-export function AddLine({ edit, lastStage }: { edit: (edit: Edit) => void; lastStage: string | null }) {
+export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string | null; first: boolean }) {
+  const { edit, lastStage, first } = props;
   const ingredients = useQuery(ingredientsQuery).data ?? [];
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
@@ -54,6 +55,7 @@ export function AddLine({ edit, lastStage }: { edit: (edit: Edit) => void; lastS
         autoComplete="off"
         value={text}
         maxLength={100}
+        autoFocus={first}
         placeholder="Add: “cream”, “24 honey”, “½ oz salt”…"
         onChange={(event) => {
           setText(event.target.value);

@@ -59,7 +59,7 @@ export function GoesIn({ draft, reading, edit }: Props) {
           </p>
         )}
       </div>
-      <AddLine edit={edit} lastStage={draft.lines.at(-1)?.stage ?? "pot"} />
+      <AddLine edit={edit} lastStage={draft.lines.at(-1)?.stage ?? "pot"} first={draft.lines.length === 0} />
     </section>
   );
 }

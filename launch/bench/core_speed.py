@@ -1,0 +1,62 @@
+"""The core alone: one mix, and ten thousand against one by one with a general root finder."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from jalebi_core import constants as c
+from jalebi_core.analysis import WHOLE_DEGREES_C, analyse, analyse_mix
+from jalebi_core.components import FloatArray
+from jalebi_core.composition import blend
+from jalebi_core.freezing import Liquid, liquid, ln_ice_activity, ln_water_activity
+from jalebi_core.mix import Line, Mix
+from jalebi_core.shelf import shelf
+
+from .figure import Figure, median_ms
+
+_MANY = 10_000
+_SINGLY = 20
+
+
+def figures() -> list[Figure]:
+    """Measure the core."""
+    ingredients = [item.ingredient for item in list(shelf().values())[:20]]
+    mix = Mix("twenty lines", tuple(Line(ingredient, 50.0) for ingredient in ingredients), None, 30.0)
+    rows = np.array([ingredient.row for ingredient in ingredients])
+    grams = np.random.default_rng(9).uniform(1, 100, size=(_MANY, len(rows)))
+    mixes = blend(grams, rows)
+
+    one = median_ms(lambda: analyse_mix(mix), runs=200)
+    together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
+    singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
+    return [
+        Figure("analysis of a 20-line mix with its curve", one, 1.0, "ms"),
+        Figure(f"{_MANY} mixes at once", together, 1000.0, "ms"),
+        Figure(
+            f"times faster than one by one with brentq (from {_SINGLY})",
+            singly / _SINGLY * _MANY / together,
+            50.0,
+            "×",
+            at_least=True,
+        ),
+    ]
+
+
+def _curve_by_root_finder(row: FloatArray) -> list[float]:
+    from scipy.optimize import brentq
+
+    of = liquid(row)
+    return [_frozen_by_root_finder(of, float(t), brentq) for t in WHOLE_DEGREES_C]
+
+
+def _frozen_by_root_finder(of: Liquid, temperature_c: float, brentq: object) -> float:
+    target = float(ln_ice_activity(np.array(max(temperature_c, c.COLDEST_ICE_C))))
+    free = float(of.free_water_g)
+
+    def miss(water: float) -> float:
+        return float(ln_water_activity(of, np.array(water))) - target
+
+    if free <= 0 or miss(free) <= 0:
+        return 0.0
+    assert callable(brentq)
+    return float(100 * (free - brentq(miss, 1e-9, free)) / of.water_g)

@@ -1,0 +1,105 @@
+"""The analyse call over HTTP against a served demo kitchen, for one client and for twenty at once."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import re
+import socket
+import threading
+import time
+from typing import Any
+
+from jalebi_core.shelf import shelf
+
+from .figure import Figure, p95
+
+
+class Client:
+    """A signed-in client with one kept connection."""
+
+    def __init__(self, port: int, name: str, password: str) -> None:
+        self._connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
+        self._cookies: dict[str, str] = {}
+        self.call("GET", "/")
+        self.call("POST", "/api/session", {"name": name, "password": password})
+
+    def call(self, method: str, path: str, body: Any = None) -> bytes:
+        """Make a call and return the answer's body."""
+        headers = {
+            "Content-Type": "application/json",
+            "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
+            "X-CSRFToken": self._cookies.get("csrftoken", ""),
+        }
+        self._connection.request(method, path, None if body is None else json.dumps(body), headers)
+        response = self._connection.getresponse()
+        content = response.read()
+        if response.status >= 400:
+            raise RuntimeError(f"{method} {path}: {response.status} {content[:200]!r}")
+        for key, value in response.getheaders():
+            if key.lower() == "set-cookie":
+                name, _, rest = value.partition("=")
+                self._cookies[name] = rest.partition(";")[0]
+        return content
+
+    def raw(self, path: str, body: Any) -> tuple[socket.socket, bytes]:
+        """Return a connection of its own and the bytes of a call, so that the load costs next to nothing."""
+        content = json.dumps(body).encode()
+        head = (
+            f"POST {path} HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\n"
+            f"Content-Length: {len(content)}\r\nX-CSRFToken: {self._cookies['csrftoken']}\r\n"
+            f"Cookie: {'; '.join(f'{name}={value}' for name, value in self._cookies.items())}\r\n\r\n"
+        )
+        connection = socket.create_connection(("127.0.0.1", self._connection.port))
+        return connection, head.encode() + content
+
+
+def figures(port: int, name: str, password: str) -> list[Figure]:
+    """Measure the analyse call of a 20-line draft."""
+    draft = {
+        "lines": [{"ingredient": slug, "typed": "50", "unit": "g", "stage": "pot"} for slug in list(shelf())[:20]],
+        "overrun_pct": 30,
+    }
+    clients = [Client(port, name, password) for _ in range(20)]
+    for client in clients:
+        client.call("POST", "/api/analyse", draft)
+    calls = [client.raw("/api/analyse", draft) for client in clients]
+    alone = _durations(calls[:1], times=300)
+    crowd = _durations(calls, times=60)
+    return [
+        Figure("analyse call, one client, p95", p95(alone), 20.0, "ms"),
+        Figure("analyse call, 20 clients without pause, p95", p95(crowd), 100.0, "ms"),
+    ]
+
+
+def _durations(calls: list[tuple[socket.socket, bytes]], times: int) -> list[float]:
+    durations: list[float] = []
+
+    def work(connection: socket.socket, request: bytes) -> None:
+        mine = []
+        for _ in range(times):
+            began = time.perf_counter()
+            connection.sendall(request)
+            _read_answer(connection)
+            mine.append(1000 * (time.perf_counter() - began))
+        durations.extend(mine)
+
+    threads = [threading.Thread(target=work, args=call) for call in calls]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return durations
+
+
+def _read_answer(connection: socket.socket) -> None:
+    answer = connection.recv(65536)
+    while b"\r\n\r\n" not in answer:
+        answer += connection.recv(65536)
+    head, _, body = answer.partition(b"\r\n\r\n")
+    if b" 200 " not in head[:20]:
+        raise RuntimeError(f"the analyse call failed: {head[:80]!r}")
+    match = re.search(rb"content-length: (\d+)", head, re.IGNORECASE)
+    missing = int(match[1] if match else 0) - len(body)
+    while missing > 0:
+        missing -= len(connection.recv(65536))
