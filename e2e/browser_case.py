@@ -10,7 +10,7 @@ from django.conf import settings
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS
+from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, sign_in
 from jalebi.demo_kitchen import PERSON, make_demo
 from kitchens.models import Kitchen
 
@@ -47,7 +47,7 @@ class BrowserCase(LiveServerTestCase):
         self.kitchen: Kitchen = make_demo()
         self.page_errors: list[str] = []
         self.page = self.thread.submit(self._new_page).result()
-        self.browse(self.sign_in)
+        self.browse(lambda page: sign_in(page, self.live_server_url, PERSON, settings.DEMO_PASSWORD))
 
     def tearDown(self) -> None:
         self.thread.submit(self._close_page).result()
@@ -72,10 +72,3 @@ class BrowserCase(LiveServerTestCase):
     def browse(self, job: Callable[[Page], T]) -> T:
         """Do something with the page in the browser's thread and return what it found."""
         return self.thread.submit(job, self.page).result()
-
-    def sign_in(self, page: Page) -> None:
-        page.goto(self.live_server_url)
-        page.get_by_label("Name").fill(PERSON)
-        page.get_by_label("Password").fill(settings.DEMO_PASSWORD)
-        page.get_by_role("button", name="Sign in").click()
-        page.get_by_role("heading", name="Mixes").wait_for()

@@ -8,37 +8,11 @@ from typing import Any
 from playwright.sync_api import Page, ViewportSize, expect
 
 from e2e.browser_case import BrowserCase
-from e2e.chromium import open_mix
+from e2e.chromium import to_batches, to_bench, to_mixes, to_sheet, to_shelf
 from launch.places import WEB
 
 AXE = (WEB / "node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
 RULES = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
-
-
-def to_shelf(page: Page) -> None:
-    page.get_by_role("link", name="Shelf").click()
-    page.get_by_text("Egg yolk").click()
-
-
-def to_mixes(page: Page) -> None:
-    page.get_by_role("link", name="Bench", exact=True).click()
-    page.get_by_role("heading", name="Smoked tea custard").wait_for()
-
-
-def to_bench(page: Page) -> None:
-    to_mixes(page)
-    open_mix(page, "Smoked tea custard")
-
-
-def to_batches(page: Page) -> None:
-    page.get_by_role("link", name="Batches").click()
-    page.get_by_role("link", name="Quince sorbet").wait_for()
-
-
-def to_sheet(page: Page) -> None:
-    to_batches(page)
-    page.get_by_role("link", name="Quince sorbet").click()
-    page.get_by_role("group", name="In the pot").wait_for()
 
 
 def in_light(page: Page) -> None:

@@ -18,6 +18,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
   ./jalebi bench                 measure speed and size, print the figures
   ./jalebi demo --fresh          put the demo kitchen back to what it was
+  ./jalebi pictures              take the pictures in docs/screenshots anew
   ./jalebi help                  this list
 """
 
@@ -47,11 +48,13 @@ def _dispatch(arguments: list[str]) -> int:
             return _replace_by_module("venv", "requirements.txt", "launch.analyse", rest)
         case ["bench", *rest]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
+        case ["pictures"]:
+            return _replace_by_module("venv-test", "requirements-test.txt", "launch.pictures", [])
         case ["demo", "--fresh"]:
             return reset_demo()
         case ["demo", *_]:
             return _misused("demo takes --fresh and nothing else")
-        case [name, *_] if name in ("start", "test"):
+        case [name, *_] if name in ("start", "test", "pictures"):
             return _misused(f"{name} takes nothing after it")
         case [name, *_]:
             return _misused(f"there is no command “{name[:40]}”")

@@ -19,6 +19,8 @@ from .progress import run_quietly, step
 from .secrets_file import load_secrets
 
 CLUSTER = Cluster("postgres")
+PERSON = "keeper"
+GUNICORN: tuple[str | Path, ...] = ("-m", "gunicorn", "--config", ROOT / "server/gunicorn_settings.py")
 _ADDRESS = VAR / "address"
 _SERVER_PID = VAR / "server.pid"
 
@@ -97,7 +99,7 @@ def _serve(python: Path, env: dict[str, str]) -> int:
     log = VAR / "server.log"
     with log.open("a") as output:
         server = subprocess.Popen(
-            [python, "-m", "gunicorn", "--config", ROOT / "server/gunicorn_settings.py", "--bind", f"127.0.0.1:{port}"],
+            [python, *GUNICORN, "--bind", f"127.0.0.1:{port}"],
             cwd=ROOT, env=env, stdout=output, stderr=output, stdin=subprocess.DEVNULL, start_new_session=True,
         )  # fmt: skip
     _SERVER_PID.write_text(str(server.pid))
@@ -106,7 +108,7 @@ def _serve(python: Path, env: dict[str, str]) -> int:
         _ADDRESS.write_text(address)
         if port != 8000:
             print(f"Port 8000 is taken, so this is port {port}.")
-        print(f"\nJalebi is at {address}\nSign in as  keeper  with  {env['JALEBI_DEMO_PASSWORD']}")
+        print(f"\nJalebi is at {address}\nSign in as  {PERSON}  with  {env['JALEBI_DEMO_PASSWORD']}")
         print("(the demo kitchen, Sluice No. 9). Ctrl-C stops it.", flush=True)
         return server.wait()
     finally:

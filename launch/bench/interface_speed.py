@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from pathlib import Path
-
 from playwright.sync_api import Page, sync_playwright
 
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, open_mix
+from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, open_mix, sign_in
+from launch.demo_server import DemoServer
 
 from .figure import Figure, p95
 
@@ -32,13 +31,13 @@ async (text) => {
 """
 
 
-def figures(address: str, interface: Path, name: str, password: str) -> list[Figure]:
+def figures(server: DemoServer) -> list[Figure]:
     """Measure the interface on a served demo kitchen."""
-    scripts = sum(path.stat().st_size for path in (interface / "assets").glob("*.js.gz")) / 1000
+    scripts = sum(path.stat().st_size for path in (server.interface / "assets").glob("*.js.gz")) / 1000
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
-        durations = _edits(page, address, name, password)
+        durations = _edits(page, server)
         browser.close()
     return [
         Figure("JavaScript of the first load, compressed", scripts, 250.0, "kB"),
@@ -46,11 +45,8 @@ def figures(address: str, interface: Path, name: str, password: str) -> list[Fig
     ]
 
 
-def _edits(page: Page, address: str, name: str, password: str) -> list[float]:
-    page.goto(address)
-    page.get_by_label("Name").fill(name)
-    page.get_by_label("Password").fill(password)
-    page.get_by_role("button", name="Sign in").click()
+def _edits(page: Page, server: DemoServer) -> list[float]:
+    sign_in(page, server.address, server.person, server.password)
     open_mix(page, "Smoked tea custard")
     durations = []
     for edit in range(_EDITS):

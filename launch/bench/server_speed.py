@@ -11,6 +11,7 @@ import time
 from typing import Any
 
 from jalebi_core.shelf import shelf
+from launch.demo_server import DemoServer
 
 from .figure import Figure, p95
 
@@ -54,13 +55,13 @@ class Client:
         return connection, head.encode() + content
 
 
-def figures(port: int, name: str, password: str) -> list[Figure]:
+def figures(server: DemoServer) -> list[Figure]:
     """Measure the analyse call of a 20-line draft."""
     draft = {
         "lines": [{"ingredient": slug, "typed": "50", "unit": "g", "stage": "pot"} for slug in list(shelf())[:20]],
         "overrun_pct": 30,
     }
-    clients = [Client(port, name, password) for _ in range(20)]
+    clients = [Client(server.port, server.person, server.password) for _ in range(20)]
     for client in clients:
         client.call("POST", "/api/analyse", draft)
     calls = [client.raw("/api/analyse", draft) for client in clients]

@@ -57,7 +57,7 @@ function Sheet({ batch }: { batch: Batch }) {
       </header>
       <div className="grid items-start gap-3 xl:grid-cols-[minmax(0,7fr)_minmax(0,5fr)] print:block">
         <section aria-label="Sheet" className="panel p-4 print:border-0 print:p-0">
-          <div className="grid grid-cols-[3.5rem_minmax(0,1fr)_5rem_7rem] gap-x-3 border-b border-line pb-1 text-sm text-muted">
+          <div className="grid grid-cols-[56px_minmax(0,1fr)_4rem_6.5rem] sm:grid-cols-[56px_minmax(0,1fr)_5rem_7rem] gap-x-3 border-b border-line pb-1 text-sm text-muted">
             <span>In</span>
             <span>What</span>
             <span className="text-right">Target</span>
@@ -95,14 +95,14 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
 
   return (
     <li className="py-1">
-      <div className="grid grid-cols-[3.5rem_minmax(0,1fr)_5rem_7rem] items-center gap-x-3 text-lg print:text-base">
+      <div className="grid grid-cols-[56px_minmax(0,1fr)_4rem_6.5rem] sm:grid-cols-[56px_minmax(0,1fr)_5rem_7rem] items-center gap-x-2 sm:text-lg print:text-base">
         <button
           type="button"
           role="checkbox"
           aria-checked={line.ticked}
           aria-label={`${line.name} is in`}
           onClick={() => record.mutate({ kind: "ticked", line: number, text: "", done: !line.ticked })}
-          className="grid size-14 place-items-center print:size-8"
+          className="grid size-[56px] place-items-center print:size-8"
         >
           <span
             className={`grid size-8 place-items-center rounded-button border-2 print:size-5 print:border-black print:bg-white ${
@@ -129,13 +129,13 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
             onChange={(event) => setTyped(event.target.value)}
             onBlur={weigh}
             onKeyDown={(event) => event.key === "Enter" && weigh()}
-            className="min-h-12 w-full min-w-0 rounded-button border border-line bg-panel px-2 text-right font-semibold placeholder:font-normal placeholder:text-muted print:min-h-8 print:rounded-none print:border-0 print:border-b print:placeholder:text-transparent"
+            className="min-h-[56px] w-full min-w-0 rounded-button border border-line bg-panel px-2 text-right font-semibold placeholder:font-normal placeholder:text-muted print:min-h-8 print:rounded-none print:border-0 print:border-b print:placeholder:text-transparent"
           />
           <span className="text-sm text-muted">{/[a-z]/i.test(typed) ? "" : line.unit}</span>
         </span>
       </div>
       {record.isError && (
-        <p id={`${id}-error`} role="alert" className="pb-1 pl-17 text-hot">
+        <p id={`${id}-error`} role="alert" className="pb-1 pl-[64px] text-hot">
           {record.error.message}
         </p>
       )}
@@ -230,7 +230,7 @@ function Afterwards({ batch }: { batch: Batch }) {
               type="button"
               aria-pressed={batch.tasted === word}
               onClick={() => record.mutate({ kind: "tasted", text: batch.tasted === word ? "" : word, done: true })}
-              className={`min-h-11 rounded-button border px-3 ${
+              className={`min-h-[56px] rounded-button border px-3.5 ${
                 batch.tasted === word ? "border-ink bg-ink font-bold text-panel" : "border-line hover:border-muted"
               }`}
             >

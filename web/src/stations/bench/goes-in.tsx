@@ -106,7 +106,7 @@ function LineRow(props: {
 
   return (
     <li>
-      <div className="grid grid-cols-[1.75rem_minmax(6rem,1fr)_6.5rem_minmax(3rem,8.5rem)] items-center gap-x-2">
+      <div className="grid grid-cols-[1.75rem_minmax(6rem,1fr)_6rem_3.5rem] md:grid-cols-[1.75rem_minmax(6rem,1fr)_6.5rem_minmax(3rem,8.5rem)] items-center gap-x-2">
         <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} edit={edit} />
         <label htmlFor={id} className="truncate" title={name}>
           {name}

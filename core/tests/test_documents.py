@@ -1,0 +1,36 @@
+"""The documents say what the code has."""
+
+from __future__ import annotations
+
+import importlib
+import json
+import re
+from pathlib import Path
+
+import pytest
+
+from jalebi_core.components import KEYS
+from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
+from jalebi_core.styles import STAGES, styles
+
+DOCS = Path(__file__).parents[2] / "docs"
+NAMED = sorted(set(re.findall(r"`([a-z_]+)\.([A-Za-z_]+)`", (DOCS / "physics.md").read_text(encoding="utf-8"))))
+
+
+@pytest.mark.parametrize(("module", "name"), [pair for pair in NAMED if pair[1] not in ("csv", "py")])
+def test_every_function_named_in_the_physics_exists(module: str, name: str) -> None:
+    assert hasattr(importlib.import_module(f"jalebi_core.{module}"), name)
+
+
+def test_the_schema_lists_what_the_core_knows() -> None:
+    schema = json.loads((DOCS / "mix.schema.json").read_text(encoding="utf-8"))
+    assert schema["$defs"]["composition"]["propertyNames"]["enum"] == list(KEYS)
+    assert schema["$defs"]["line"]["properties"]["stage"]["enum"] == list(STAGES)
+    assert schema["properties"]["style"]["enum"] == list(styles())
+    assert schema["properties"]["overrun_pct"]["maximum"] == MOST_OVERRUN_PCT
+    assert schema["properties"]["lines"]["maxItems"] == MOST_LINES
+
+
+def test_the_formats_document_names_every_component() -> None:
+    text = (DOCS / "file-formats.md").read_text(encoding="utf-8")
+    assert all(f"`{key}`" in text for key in KEYS)

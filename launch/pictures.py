@@ -1,0 +1,65 @@
+"""`pictures`: one picture of each main view, made from a fresh demo kitchen, into docs/screenshots."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from e2e.chromium import (
+    CHROMIUM,
+    CHROMIUM_FLAGS,
+    sign_in,
+    to_batches,
+    to_bench,
+    to_mixes,
+    to_sheet,
+    to_shelf,
+)
+
+from .demo_server import DemoServer, demo_server
+from .places import ROOT, LaunchError
+
+_FOLDER = ROOT / "docs/screenshots"
+_DESK = (1280, 800)
+_TABLET = (1024, 768)
+_PHONE = (390, 844)
+
+_VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
+    ("mixes", to_mixes, _DESK),
+    ("bench", to_bench, _DESK),
+    ("shelf", to_shelf, _DESK),
+    ("batches", to_batches, _DESK),
+    ("sheet", to_sheet, _DESK),
+    ("sheet-tablet", to_sheet, _TABLET),
+    ("sheet-phone", to_sheet, _PHONE),
+)
+
+
+def main() -> int:
+    """Take the pictures."""
+    try:
+        with demo_server() as server, sync_playwright() as playwright:
+            browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
+            for name, view, size in _VIEWS:
+                _take(browser, server, name, view, size)
+            browser.close()
+    except LaunchError as error:
+        print(f"jalebi: {error}", file=sys.stderr)
+        return 1
+    return 0
+
+
+def _take(browser: Browser, server: DemoServer, name: str, view: Callable[[Page], None], size: tuple[int, int]) -> None:
+    page = browser.new_page(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce")
+    sign_in(page, server.address, server.person, server.password)
+    view(page)
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=_FOLDER / f"{name}.png")
+    page.context.close()
+    print(f"docs/screenshots/{name}.png")
+
+
+if __name__ == "__main__":
+    sys.exit(main())

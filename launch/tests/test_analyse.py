@@ -1,0 +1,69 @@
+"""The analyse command as a user calls it: one line and exit code 2 for everything that is wrong."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase
+
+from launch.places import ROOT
+
+MILK = {"ingredient": "whole-milk", "amount": 480, "unit": "g", "stage": "pot"}
+
+
+class AnalyseTest(TestCase):
+    """Called in a process of its own."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.path = Path(folder.name, "mix.json")
+
+    def analyse(self, content: bytes, *options: str) -> subprocess.CompletedProcess[str]:
+        self.path.write_bytes(content)
+        command = [sys.executable, "-m", "launch.analyse", str(self.path), *options]
+        return subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+
+    def mix(self, **line: object) -> bytes:
+        lines = [MILK, {**MILK, **line}]
+        return json.dumps({"format": "jalebi.mix", "version": 1, "name": "Milk", "lines": lines}).encode()
+
+    def test_json_and_table_say_the_same(self) -> None:
+        figures = json.loads(self.analyse(self.mix(), "--json").stdout)
+        table = self.analyse(self.mix()).stdout
+        self.assertEqual(figures["mass_g"], 960)
+        self.assertTrue(-0.55 <= figures["freezing"]["initial_c"] <= -0.52)
+        self.assertIn(f"first ice             −{-figures['freezing']['initial_c']:.1f} °C", table)
+        self.assertIn("960 g", table)
+
+    def test_every_demo_mix_is_a_mix_file(self) -> None:
+        for path in sorted((ROOT / "server/jalebi/demo").glob("*.json")):
+            done = self.analyse(path.read_bytes(), "--json")
+            self.assertEqual(done.returncode, 0, done.stderr)
+
+    def test_what_is_wrong_is_one_line_and_exit_code_two(self) -> None:
+        wrong = {
+            b"not json": "not JSON",
+            b" " * 50_000_000: "at most 1 MB",
+            self.mix(ingredient="hole-milk"): "Line 2",
+            self.mix(amount=-3): "Line 2",
+            self.mix(amount="12 g g"): "Line 2",
+            self.mix(unit="parsec"): "Line 2",
+            self.mix(ingredient={"name": "Odd\nsyrup", "per_100g": {"water": 100}}): "Line 2",
+        }
+        for content, says in wrong.items():
+            with self.subTest(says=says, content=content[:40]):
+                done = self.analyse(content)
+                self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertIn(says, done.stderr)
+                self.assertEqual(len(done.stderr.splitlines()), 1)
+
+    def test_a_call_that_makes_no_sense_is_said(self) -> None:
+        for arguments in ([], ["a", "b"], ["--frob"], ["/nowhere/at/all.json"], [str(ROOT)]):
+            with self.subTest(arguments=arguments):
+                command = [sys.executable, "-m", "launch.analyse", *arguments]
+                done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
+                self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))

@@ -1,0 +1,82 @@
+"""Starting: ports, left-over files and secrets."""
+
+from __future__ import annotations
+
+import os
+import socket
+import stat
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase, mock
+
+from launch import secrets_file
+from launch.database import Cluster, free_port
+from launch.places import ROOT, LaunchError, digest
+
+
+class PortTest(TestCase):
+    """A taken port is stepped over."""
+
+    def test_the_next_free_port_is_taken(self) -> None:
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            self.assertGreater(free_port(port), port)
+
+    def test_no_free_port_is_said(self) -> None:
+        with mock.patch("socket.socket.bind", side_effect=OSError), self.assertRaises(LaunchError):
+            free_port(8000)
+
+
+class LeftOverTest(TestCase):
+    """A pid file counts only while its own server lives."""
+
+    def running_port(self, pid: int) -> int | None:
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder, "postmaster.pid").write_text(f"{pid}\n{folder}\n0\n54321\n")
+            return Cluster("unused")._running_port(Path(folder))
+
+    def test_a_dead_or_foreign_process_is_not_our_server(self) -> None:
+        ended = subprocess.Popen([sys.executable, "-c", ""])
+        ended.wait()
+        self.assertIsNone(self.running_port(ended.pid))
+        self.assertIsNone(self.running_port(os.getpid()))
+
+    def test_an_unreadable_pid_file_is_not_our_server(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder, "postmaster.pid").write_text("nonsense")
+            self.assertIsNone(Cluster("unused")._running_port(Path(folder)))
+
+
+class SecretsTest(TestCase):
+    """Secrets are made once, for this user's eyes."""
+
+    def test_secrets_stay_and_nobody_else_reads_them(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, mock.patch.object(secrets_file, "VAR", Path(folder)):
+            first = secrets_file.load_secrets()
+            self.assertEqual(secrets_file.load_secrets(), first)
+            mode = Path(folder, "secrets.json").stat().st_mode
+            self.assertEqual(stat.S_IMODE(mode), 0o600)
+
+
+class CommandTest(TestCase):
+    """The one command, misused."""
+
+    def test_misuse_is_one_line_and_exit_code_two(self) -> None:
+        for arguments in (["frob"], ["start", "now"], ["demo"], ["test", "core"]):
+            with self.subTest(arguments=arguments):
+                done = subprocess.run([ROOT / "jalebi", *arguments], capture_output=True, text=True)
+                self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
+
+    def test_help_lists_every_command(self) -> None:
+        done = subprocess.run([ROOT / "jalebi", "help"], capture_output=True, text=True)
+        for command in ("start", "test", "analyse", "bench", "demo", "pictures"):
+            self.assertIn(f"./jalebi {command}", done.stdout)
+
+    def test_a_build_is_known_by_its_sources(self) -> None:
+        paths = [ROOT / "jalebi", ROOT / "README.md"]
+        self.assertEqual(digest(paths), digest(reversed(paths)))
+        self.assertNotEqual(digest(paths), digest(paths[:1]))
