@@ -14,6 +14,7 @@ from .database import Cluster
 from .debian import ensure_program
 from .environments import ensure_interface, ensure_node_packages, ensure_python
 from .places import ROOT, WEB, make_var
+from .progress import run_quietly
 from .serve import settings_environment
 
 CLUSTER = Cluster("postgres-test", durable=False)
@@ -45,6 +46,15 @@ def run_checks() -> int:
     passed, failed = (sum(result[index] for result in results) for index in (0, 1))
     print(f"\n{passed} passed, {failed} failed", flush=True)
     return 1 if failed else 0
+
+
+def write_api_types() -> int:
+    """Write the interface's types anew from the API; no database is needed for that."""
+    make_var()
+    python = ensure_python("venv-test", "requirements-test.txt")
+    ensure_node_packages()
+    run_quietly([python, "-m", "jalebi.manage", "api_types"], cwd=ROOT, env=settings_environment(0, None))
+    return 0
 
 
 def _checks(python: Path) -> list[Check]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 import sys
 
-from .checks import run_checks
+from .checks import run_checks, write_api_types
 from .environments import ensure_python
 from .places import ROOT, LaunchError, make_var
 from .serve import reset_demo, start
@@ -18,6 +18,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
   ./jalebi bench                 measure speed and size, print the figures
   ./jalebi demo --fresh          put the demo kitchen back to what it was
+  ./jalebi types                 write the interface's types anew after a change of the API
   ./jalebi pictures              take the pictures in docs/screenshots anew
   ./jalebi help                  this list
 """
@@ -50,11 +51,13 @@ def _dispatch(arguments: list[str]) -> int:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
         case ["pictures"]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.pictures", [])
+        case ["types"]:
+            return write_api_types()
         case ["demo", "--fresh"]:
             return reset_demo()
         case ["demo", *_]:
             return _misused("demo takes --fresh and nothing else")
-        case [name, *_] if name in ("start", "test", "pictures"):
+        case [name, *_] if name in ("start", "test", "types", "pictures"):
             return _misused(f"{name} takes nothing after it")
         case [name, *_]:
             return _misused(f"there is no command “{name[:40]}”")

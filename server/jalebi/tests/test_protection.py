@@ -37,6 +37,14 @@ class SignInTest(TestCase):
         self.assertEqual(self.client.delete("/api/session").status_code, 204)
         self.assertEqual(self.client.get("/api/session").status_code, 401)
 
+    def test_a_session_that_was_signed_out_is_worth_nothing_to_anybody(self) -> None:
+        self.sign_in("ours", "correct horse")
+        stolen = Client()
+        stolen.cookies["jalebi_session"] = self.client.cookies["jalebi_session"].value
+        self.assertEqual(stolen.get("/api/session").status_code, 200)
+        self.client.delete("/api/session")
+        self.assertEqual(stolen.get("/api/session").status_code, 401)
+
     def test_wrong_password_and_odd_names_are_refused_alike(self) -> None:
         for name in ("ours", "nobody", "a\x00b", "🍦"):
             status, body = self.sign_in(name, "wrong")

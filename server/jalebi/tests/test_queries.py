@@ -11,8 +11,8 @@ from bench.drafts import new_mix
 from jalebi.tests.kitchen_case import LINES, KitchenCase
 from shelf.models import Ingredient
 
-SIGNED_IN = 2
-"""Session and person with kitchen."""
+SIGNED_IN = 1
+"""The person with the kitchen; the session comes from a file."""
 
 
 class QueriesTest(KitchenCase):

@@ -124,6 +124,8 @@ export interface paths {
         /**
          * Analyse
          * @description Analyse a draft without keeping it; lines that cannot be read say so and are left at what they weighed.
+         *
+         *     Every keystroke asks this, so the answer is written out at once instead of being checked once more.
          */
         post: operations["bench_api_analyse"];
         delete?: never;
@@ -468,14 +470,14 @@ export interface components {
             word: string;
         };
         /**
-         * CurvePoint
-         * @description Ice as % of all water at a temperature.
+         * Curve
+         * @description Ice as % of all water at each temperature.
          */
-        CurvePoint: {
+        Curve: {
             /** T C */
-            t_c: number;
+            t_c: number[];
             /** Frozen Pct */
-            frozen_pct: number;
+            frozen_pct: number[];
         };
         /**
          * DraftAnalysis
@@ -542,8 +544,7 @@ export interface components {
             first_ice_c: number | null;
             /** Scoop C */
             scoop_c: number | null;
-            /** Curve */
-            curve: components["schemas"]["CurvePoint"][];
+            curve: components["schemas"]["Curve"];
             freezer: components["schemas"]["AtFreezer"];
         };
         /**

@@ -30,7 +30,7 @@ class Command(BaseCommand):
         if not check:
             _TYPES.write_text(generated, encoding="utf-8")
         elif generated != _TYPES.read_text(encoding="utf-8"):
-            raise CommandError(f"{_TYPES.name} is stale; run `python -m jalebi.manage api_types`.")
+            raise CommandError(f"{_TYPES.name} is stale; run ./jalebi types.")
 
 
 def _generate() -> str:

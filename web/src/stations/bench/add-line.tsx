@@ -31,7 +31,9 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
   }
 
   function keys(event: KeyboardEvent) {
-    if (event.key === "Escape") {
+    if (event.key === "/" && text === "") {
+      event.preventDefault();
+    } else if (event.key === "Escape") {
       setText("");
       setOpen(false);
     } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
