@@ -37,7 +37,7 @@ def run_checks() -> int:
     ensure_program("chromium", "chromium")
     interface = ensure_interface()
     try:
-        env = settings_environment(CLUSTER.start(), interface)
+        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         env["PYTHONPATH"] = os.pathsep.join(map(str, (ROOT / "server", ROOT)))
         env["NO_COLOR"] = "1"
         results = [_run(check, env) for check in _checks(python)]
@@ -53,7 +53,7 @@ def write_api_types() -> int:
     make_var()
     python = ensure_python("venv-test", "requirements-test.txt")
     ensure_node_packages()
-    run_quietly([python, "-m", "jalebi.manage", "api_types"], cwd=ROOT, env=settings_environment(0, None))
+    run_quietly([python, "-m", "jalebi.manage", "api_types"], cwd=ROOT, env=settings_environment(CLUSTER, 0, None))
     return 0
 
 

@@ -40,7 +40,7 @@ def demo_server() -> Iterator[DemoServer]:
     ensure_program("chromium", "chromium")
     log = VAR / "demo-server.log"
     try:
-        env = settings_environment(CLUSTER.start(), interface)
+        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         os.environ.update(env)
         with step("a fresh demo kitchen"):
             run_quietly([sys.executable, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)

@@ -25,18 +25,18 @@ _ADDRESS = VAR / "address"
 _SERVER_PID = VAR / "server.pid"
 
 
-def settings_environment(database_port: int, interface: Path | None) -> dict[str, str]:
-    """Return the environment that the server's settings are read from."""
+def settings_environment(cluster: Cluster, port: int, interface: Path | None) -> dict[str, str]:
+    """Return the environment that the server's settings are read from, for a cluster at its port."""
     secrets = load_secrets()
     return {
         **os.environ,
         "PYTHONPATH": str(ROOT / "server"),
         "DJANGO_SETTINGS_MODULE": "jalebi.settings",
         "JALEBI_SECRET_KEY": secrets["secret_key"],
-        "JALEBI_DATABASE_PORT": str(database_port),
+        "JALEBI_DATABASE_PORT": str(port),
         "JALEBI_DATABASE_PASSWORD": secrets["database_password"],
         "JALEBI_DEMO_PASSWORD": secrets["demo_password"],
-        "JALEBI_CACHE": str(VAR / "cache" / str(database_port)),
+        "JALEBI_CACHE": str(VAR / "cache" / cluster.name),
         "JALEBI_INTERFACE": str(interface or ""),
     }
 
@@ -57,7 +57,7 @@ def start() -> int:
     interface = ensure_interface()
     _stop_left_over_server()
     try:
-        env = settings_environment(CLUSTER.start(), interface)
+        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         with step("database and demo kitchen"):
             run_quietly([python, "-m", "jalebi.manage", "prepare"], cwd=ROOT, env=env)
         return _serve(python, env)
@@ -75,7 +75,7 @@ def reset_demo() -> int:
     python = ensure_python("venv", "requirements.txt")
     was_running = _ADDRESS.exists() and _is_locked()
     try:
-        env = settings_environment(CLUSTER.start(), None)
+        env = settings_environment(CLUSTER, CLUSTER.start(), None)
         with step("demo kitchen, fresh"):
             run_quietly([python, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)
     finally:
