@@ -81,6 +81,34 @@ class FirstSpoonTest(BrowserCase):
         expect(page.get_by_role("listitem").filter(has_text="Batch 3")).to_contain_text("rock")
 
 
+class MakeAtOnceTest(BrowserCase):
+    """Pressing “Make it” right after typing."""
+
+    def test_what_was_typed_last_is_what_is_made(self) -> None:
+        self.browse(self.type_and_make)
+        batch = Batch.objects.of(self.kitchen).first()
+        assert batch is not None
+        self.assertEqual(batch.revision.content["lines"][3]["grams"], 99)
+
+    def type_and_make(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        amount(page, "Table sugar").fill("99")
+        page.get_by_role("button", name="Make it").click()
+        page.get_by_role("textbox", name="Table sugar").wait_for()
+
+    def test_a_line_without_an_amount_is_asked_for(self) -> None:
+        self.browse(self.make_unfinished)
+
+    def make_unfinished(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.get_by_role("combobox", name="Add from the shelf").fill("honey")
+        page.keyboard.press("Enter")
+        page.get_by_role("button", name="Make it").click()
+        expect(page.get_by_role("alert")).to_contain_text("Honey has no amount yet")
+        amount(page, "Honey").fill("5")
+        expect(page.get_by_role("alert")).to_have_count(0)
+
+
 class SheetOnPaperTest(BrowserCase):
     """The printed sheet."""
 

@@ -8,7 +8,7 @@ import sys
 from .checks import run_checks, write_api_types
 from .environments import ensure_python
 from .places import ROOT, LaunchError, make_var
-from .serve import reset_demo, start
+from .serve import add_kitchen, reset_demo, start
 
 HELP = """\
 Jalebi: from ingredients to the temperature a frozen dessert scoops at.
@@ -17,6 +17,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi test                  all checks: style, types, core, server, interface in a browser
   ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
   ./jalebi bench                 measure speed and size, print the figures
+  ./jalebi kitchen NAME PERSON   make a kitchen of your own with one person, print the password
   ./jalebi demo --fresh          put the demo kitchen back to what it was
   ./jalebi types                 write the interface's types anew after a change of the API
   ./jalebi pictures              take the pictures in docs/screenshots anew
@@ -55,6 +56,10 @@ def _dispatch(arguments: list[str]) -> int:
             return write_api_types()
         case ["demo", "--fresh"]:
             return reset_demo()
+        case ["kitchen", kitchen, person]:
+            return add_kitchen(kitchen, person)
+        case ["kitchen", *_]:
+            return _misused("kitchen takes the name of the kitchen and the name of the person")
         case ["demo", *_]:
             return _misused("demo takes --fresh and nothing else")
         case [name, *_] if name in ("start", "test", "types", "pictures"):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import fcntl
 import os
+import re
 import signal
 import subprocess
 import time
@@ -71,17 +72,35 @@ def start() -> int:
 
 def reset_demo() -> int:
     """Put the demo kitchen back to what it was; other kitchens are not touched."""
+    with step("demo kitchen, fresh"):
+        _manage("prepare", "--fresh-demo")
+    return 0
+
+
+def add_kitchen(kitchen: str, person: str) -> int:
+    """Make a kitchen with one person, and print how to sign in."""
+    print(_manage("add_kitchen", "--", kitchen, person), end="")
+    return 0
+
+
+def _manage(*command: str) -> str:
+    """Run a management command on the kitchens' database, which is started only for as long as nobody else uses it."""
     make_var()
     python = ensure_python("venv", "requirements.txt")
-    was_running = _ADDRESS.exists() and _is_locked()
+    in_use = _is_locked()
     try:
         env = settings_environment(CLUSTER, CLUSTER.start(), None)
-        with step("demo kitchen, fresh"):
-            run_quietly([python, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)
+        if not in_use:
+            run_quietly([python, "-m", "jalebi.manage", "prepare"], cwd=ROOT, env=env)
+        return run_quietly([python, "-m", "jalebi.manage", *command], cwd=ROOT, env=env)
+    except LaunchError as error:
+        refused = re.search(r"^CommandError: (.+)$", str(error), re.MULTILINE)
+        if refused:
+            raise LaunchError(refused[1]) from None
+        raise
     finally:
-        if not was_running:
+        if not in_use:
             CLUSTER.stop()
-    return 0
 
 
 def _is_locked() -> bool:

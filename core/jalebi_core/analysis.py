@@ -131,12 +131,18 @@ def cautions(mix: Mix, found: Analysis, freezer_c: float) -> list[str]:
     said = []
     if mix.overrun_pct is None:
         said.append(f"No overrun is stated; {c.REFERENCE_OVERRUN_PCT:g} % is assumed.")
-    if components_of(found.row)[INDEX["water"]] <= 0:
+    parts = components_of(found.row)
+    water = parts[INDEX["water"]]
+    if water <= 0:
         said.append("There is no water in it, so nothing freezes.")
     elif not isfinite(found.initial_c):
         said.append(f"No ice forms in it down to {c.COLDEST_ICE_C:g} °C.".replace("-", "−"))
-    has_spirit = components_of(found.row)[INDEX["ethanol"]] > 0
-    if has_spirit and ethanol_in_liquid_pct(found.row, freezer_c) > c.ETHANOL_VALIDITY_PCT:
+    if 100 * parts[INDEX["erythritol"]] > c.ERYTHRITOL_SOLUBILITY_G_PER_100G_WATER * water:
+        said.append(
+            f"More erythritol than stays dissolved (about {c.ERYTHRITOL_SOLUBILITY_G_PER_100G_WATER:g} g per 100 g "
+            "water): part of it will crystallise, feel gritty and leave the mix harder than shown."
+        )
+    if parts[INDEX["ethanol"]] > 0 and ethanol_in_liquid_pct(found.row, freezer_c) > c.ETHANOL_VALIDITY_PCT:
         said.append(
             f"More than {c.ETHANOL_VALIDITY_PCT:g} % of its liquid is alcohol in the freezer: "
             "beyond that the freezing curve is an estimate."

@@ -62,5 +62,8 @@ MSNF_LACTOSE_SHARE: Final = 0.545
 ETHANOL_VALIDITY_PCT: Final = 20.0
 """Alcohol in the unfrozen liquid beyond which the curve is an extrapolation of the fitted Norrish constant."""
 
+ERYTHRITOL_SOLUBILITY_G_PER_100G_WATER: Final = 10.0
+"""At about 0 °C, less below; beyond it erythritol crystallises and its freezing power is lost."""
+
 CLOSURE_TOLERANCE_G: Final = 0.5
 """How far the parts of 100 g may miss 100 before a composition is refused."""

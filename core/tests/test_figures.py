@@ -133,6 +133,8 @@ def test_cautions_name_assumptions_and_limits() -> None:
     assert "30 % is assumed" in cautions(assumed, analyse_mix(assumed), -18)[0]
     strong = mix_of(("neutral-spirit-40", 100.0))
     assert "alcohol" in " ".join(cautions(strong, analyse_mix(strong), -18))
+    gritty = mix_of(*DAIRY, ("erythritol", 80.0))
+    assert "crystallise" in " ".join(cautions(gritty, analyse_mix(gritty), -18))
     dry = mix_of(("sugar", 100.0))
     assert "no water" in " ".join(cautions(dry, analyse_mix(dry), -18))
 

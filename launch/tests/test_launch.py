@@ -66,14 +66,14 @@ class CommandTest(TestCase):
     """The one command, misused."""
 
     def test_misuse_is_one_line_and_exit_code_two(self) -> None:
-        for arguments in (["frob"], ["start", "now"], ["demo"], ["test", "core"]):
+        for arguments in (["frob"], ["start", "now"], ["demo"], ["test", "core"], ["kitchen", "Mine"]):
             with self.subTest(arguments=arguments):
                 done = subprocess.run([ROOT / "jalebi", *arguments], capture_output=True, text=True)
                 self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
 
     def test_help_lists_every_command(self) -> None:
         done = subprocess.run([ROOT / "jalebi", "help"], capture_output=True, text=True)
-        for command in ("start", "test", "analyse", "bench", "demo", "types", "pictures"):
+        for command in ("start", "test", "analyse", "bench", "kitchen", "demo", "types", "pictures"):
             self.assertIn(f"./jalebi {command}", done.stdout)
 
     def test_a_build_is_known_by_its_sources(self) -> None:

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from django.db import connection
+from django.db import DatabaseError, connection
 from django.http import HttpRequest
-from ninja import NinjaAPI
+from ninja import NinjaAPI, Status
 from pydantic import BaseModel
 
 from batches.api import router as batches
@@ -29,12 +29,15 @@ class Health(BaseModel):
     database: bool
 
 
-@api.get("/health", auth=None, response=Health)
-def health(request: HttpRequest) -> dict[str, bool]:
+@api.get("/health", auth=None, response={200: Health, 503: Health})
+def health(request: HttpRequest) -> Status[Health]:
     """Say whether the server reaches its database."""
-    with connection.cursor() as cursor:
-        cursor.execute("SELECT 1")
-    return {"database": True}
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except DatabaseError:
+        return Status(503, Health(database=False))
+    return Status(200, Health(database=True))
 
 
 @api.get("/openapi.json", auth=None, include_in_schema=False)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from io import StringIO
 from typing import Any
 
-from django.core.management import call_command
+from django.core.management import CommandError, call_command
 from django.db import DatabaseError, transaction
 
 from batches.models import Batch, Entry
@@ -94,6 +95,23 @@ class RecordTest(KitchenCase):
         ):
             with self.assertRaises(DatabaseError), transaction.atomic():
                 rows.update(**change)
+
+
+class OwnKitchenTest(KitchenCase):
+    """A kitchen made from the command line."""
+
+    def test_a_new_kitchen_is_stocked_and_opens_with_the_printed_password(self) -> None:
+        printed = StringIO()
+        call_command("add_kitchen", "Lock 12", "ada", stdout=printed)
+        body = {"name": "ada", "password": printed.getvalue().split()[-1]}
+        self.assertEqual(self.send("POST", "/api/session", body)[0], 200)
+        self.assertEqual(self.send("GET", "/api/mixes")[1], [])
+        self.assertGreater(len(self.send("GET", "/api/ingredients")[1]), 30)
+
+    def test_names_that_are_taken_or_cannot_be_are_refused(self) -> None:
+        for kitchen, person in (("Ours", "new"), ("New", "ours"), ("", "new"), ("New", "a\x00")):
+            with self.subTest(kitchen=kitchen, person=person), self.assertRaises(CommandError):
+                call_command("add_kitchen", kitchen, person)
 
 
 class DemoKitchenTest(KitchenCase):

@@ -9,6 +9,7 @@ from typing import ClassVar
 from unittest import mock
 
 from django.contrib.auth.hashers import identify_hasher
+from django.db import OperationalError
 from django.test import Client, TestCase
 
 from jalebi import interface
@@ -108,3 +109,6 @@ class HeadersTest(KitchenCase):
 
     def test_health_needs_no_sign_in(self) -> None:
         self.assertEqual(Client().get("/api/health").json(), {"database": True})
+        with mock.patch("jalebi.api.connection.cursor", side_effect=OperationalError):
+            response = Client().get("/api/health")
+        self.assertEqual((response.status_code, response.json()), (503, {"database": False}))

@@ -31,24 +31,28 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const draft = state.present;
   const [freezer, setFreezer] = useState(me.freezer_c);
   const reading = useAnalysis(draft, freezer);
-  const keeping = useKeeping(mix, draft, loaded);
+  const { keeping, flush } = useKeeping(mix, draft, loaded);
   const navigate = useNavigate();
   const client = useQueryClient();
   const [keysShown, setKeysShown] = useState(false);
 
   const make = useMutation({
-    mutationFn: () => answer(api.POST("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } } })),
+    mutationFn: async () => {
+      await flush();
+      return answer(api.POST("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } } }));
+    },
     onSuccess: (batch) => navigate(`/batches/${batch.id}`),
   });
   const setOurFreezer = useMutation({
     mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { freezer_c: freezer } })),
     onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
   });
-  const waitingToMake = make.isPending || keeping.state === "keeping";
+  const forgetFailure = make.reset;
+  useEffect(() => forgetFailure(), [draft, forgetFailure]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select, [role=dialog]");
+      const typing = event.target instanceof HTMLElement && event.target.closest("input, textarea, select");
       const action = shortcut(event, Boolean(typing));
       if (!action) return;
       event.preventDefault();
@@ -70,7 +74,8 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
         edit={edit}
         keeping={keeping}
         make={() => make.mutate()}
-        making={waitingToMake}
+        making={make.isPending}
+        flush={flush}
         askKeys={() => setKeysShown(true)}
       />
       <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-4">
@@ -122,6 +127,7 @@ function startOf(mix: Schemas["MixOut"]): { loaded: Draft; start: Draft } {
 type Action = "find" | "keys" | "make" | "undo" | "redo";
 
 function shortcut(event: KeyboardEvent, typing: boolean): Action | null {
+  if (event.target instanceof HTMLElement && event.target.closest("[role=dialog], [role=menu]")) return null;
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") return event.shiftKey ? "redo" : "undo";
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return null;
   const actions: Record<string, Action> = { "/": "find", "?": "keys", m: "make" };

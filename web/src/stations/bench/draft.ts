@@ -6,7 +6,10 @@ export type Line = Schemas["DraftLine"] & { key: string };
 export type Draft = {
   name: string;
   style: string | null;
+  /** Overrun as typed. */
   overrun: string;
+  /** The last overrun that could be read; it counts while something unreadable stands in the field. */
+  overrunRead: number | null;
   lines: Line[];
 };
 
@@ -42,25 +45,27 @@ export function draftOf(mix: Schemas["MixOut"]): Draft {
     name: mix.name,
     style: mix.style ?? null,
     overrun: mix.overrun_pct === null || mix.overrun_pct === undefined ? "" : String(mix.overrun_pct),
+    overrunRead: mix.overrun_pct ?? null,
     lines: mix.lines.map((line) => ({ ...line, key: newKey() })),
   };
 }
 
-/** Overrun as typed, or null where nothing readable stands there. */
-export function overrunOf(draft: Draft): number | null {
-  const value = Number(draft.overrun.trim().replace(",", "."));
-  return draft.overrun.trim() !== "" && Number.isFinite(value) && value >= 0 && value <= 300 ? value : null;
+/** Read an overrun: a number from 0 to 300, null where nothing is typed, undefined where it cannot be read. */
+function readOverrun(typed: string): number | null | undefined {
+  if (typed.trim() === "") return null;
+  const value = Number(typed.trim().replace(",", "."));
+  return Number.isFinite(value) && value >= 0 && value <= 300 ? value : undefined;
 }
 
 export function overrunError(draft: Draft): string | null {
-  return draft.overrun.trim() === "" || overrunOf(draft) !== null ? null : "Air is 0 to 300 % overrun.";
+  return readOverrun(draft.overrun) === undefined ? "Air is 0 to 300 % overrun." : null;
 }
 
 /** The draft as the server takes it. */
 export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c"> {
   return {
     style: draft.style,
-    overrun_pct: overrunOf(draft),
+    overrun_pct: draft.overrunRead,
     lines: draft.lines.map(({ key: _, ...line }) => line),
   };
 }
@@ -103,8 +108,10 @@ function apply(draft: Draft, edit: Change): Draft {
       return { ...draft, name: edit.name };
     case "style":
       return { ...draft, style: edit.style };
-    case "overrun":
-      return { ...draft, overrun: edit.overrun };
+    case "overrun": {
+      const read = readOverrun(edit.overrun);
+      return { ...draft, overrun: edit.overrun, overrunRead: read === undefined ? draft.overrunRead : read };
+    }
     case "type":
       return withLine(draft, edit.key, (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
     case "stage":

@@ -23,6 +23,7 @@ export function MixHead(props: {
   make: () => void;
   making: boolean;
   askKeys: () => void;
+  flush: () => Promise<void>;
 }) {
   const { mixId, draft, edit, keeping } = props;
   const { styles } = useVocabulary();
@@ -64,7 +65,7 @@ export function MixHead(props: {
       <Menu label="More about this mix" trigger={<MoreHorizontal size={18} aria-hidden />}>
         <MenuItem onSelect={() => setDialog("copy")}>Copy this mix…</MenuItem>
         <MenuItem onSelect={() => setDialog("revisions")}>Keep a revision…</MenuItem>
-        <MenuItem onSelect={() => window.location.assign(`/api/mixes/${mixId}/file`)}>Save as a mix file</MenuItem>
+        <MenuItem onSelect={() => void props.flush().then(() => window.location.assign(`/api/mixes/${mixId}/file`))}>Save as a mix file</MenuItem>
         <MenuLine />
         <MenuItem onSelect={() => edit({ kind: "undo" })}>
           Undo <Key>Ctrl Z</Key>
@@ -81,8 +82,8 @@ export function MixHead(props: {
       <Button kind="hot" onClick={props.make} disabled={props.making}>
         Make it <Key>M</Key>
       </Button>
-      <NewMix open={dialog === "copy"} onClose={() => setDialog(null)} copyOf={{ id: mixId, name: draft.name }} />
-      <Revisions mixId={mixId} open={dialog === "revisions"} onClose={() => setDialog(null)} />
+      <NewMix open={dialog === "copy"} onClose={() => setDialog(null)} copyOf={{ id: mixId, name: draft.name, flush: props.flush }} />
+      <Revisions mixId={mixId} flush={props.flush} open={dialog === "revisions"} onClose={() => setDialog(null)} />
     </header>
   );
 }
@@ -102,7 +103,8 @@ function KeptNote({ keeping }: { keeping: Keeping }) {
   );
 }
 
-function Revisions({ mixId, open, onClose }: { mixId: number; open: boolean; onClose: () => void }) {
+function Revisions(props: { mixId: number; flush: () => Promise<void>; open: boolean; onClose: () => void }) {
+  const { mixId, flush, open, onClose } = props;
   const [name, setName] = useState("");
   const client = useQueryClient();
   const queryKey = ["revisions", mixId];
@@ -113,7 +115,10 @@ function Revisions({ mixId, open, onClose }: { mixId: number; open: boolean; onC
     queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", path)),
   });
   const keep = useMutation({
-    mutationFn: () => answer(api.POST("/api/mixes/{mix_id}/revisions", { ...path, body: { name } })),
+    mutationFn: async () => {
+      await flush();
+      return answer(api.POST("/api/mixes/{mix_id}/revisions", { ...path, body: { name } }));
+    },
     onSuccess: () => {
       setName("");
       return client.invalidateQueries({ queryKey });

@@ -8,8 +8,11 @@ import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
+/** The mix to copy; what is not kept of it yet is sent first. */
+type Source = { id: number; name: string; flush: () => Promise<void> };
+
 /** Ask for the name of a new mix, from nothing or as a copy, and open it on the Bench. */
-export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: { id: number; name: string } }) {
+export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Source }) {
   const { copyOf } = props;
   return (
     <SheetDialog
@@ -22,15 +25,17 @@ export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: { i
   );
 }
 
-function NewMixForm({ copyOf, onClose }: { copyOf: { id: number; name: string } | undefined; onClose: () => void }) {
+function NewMixForm({ copyOf, onClose }: { copyOf: Source | undefined; onClose: () => void }) {
   const { styles } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(copyOf ? `${copyOf.name} 2` : "");
   const [style, setStyle] = useState("");
   const create = useMutation({
-    mutationFn: () =>
-      answer(api.POST("/api/mixes", { body: { name, style: copyOf ? null : style || null, copy_of: copyOf?.id ?? null } })),
+    mutationFn: async () => {
+      await copyOf?.flush();
+      return answer(api.POST("/api/mixes", { body: { name, style: style || null, copy_of: copyOf?.id ?? null } }));
+    },
     onSuccess: async (mix) => {
       await client.invalidateQueries({ queryKey: ["mixes"] });
       onClose();

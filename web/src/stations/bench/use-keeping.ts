@@ -18,46 +18,56 @@ const RETRY_MS = 3000;
  * Keep every edit on the server without being asked: after a short pause, again when the connection is
  * back, and on leaving the page. Until the server has confirmed it the browser remembers the draft too.
  */
-export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft): Keeping {
+export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft): { keeping: Keeping; flush: () => Promise<void> } {
   const [keeping, setKeeping] = useState<Keeping>({ state: "kept" });
   const newest = useRef(loaded);
   const kept = useRef(loaded);
   const left = useRef<Draft | null>(draft === loaded ? null : draft);
   const version = useRef(mix.version);
-  const busy = useRef(false);
+  const busy = useRef<Promise<void> | null>(null);
   const stopped = useRef(false);
   const timer = useRef<number>(undefined);
 
-  const keep = useCallback(async () => {
-    window.clearTimeout(timer.current);
-    if (busy.current || stopped.current || newest.current === kept.current) return;
-    const sent = newest.current;
-    busy.current = true;
-    setKeeping({ state: "keeping" });
-    try {
-      version.current = await sendDraft(mix.id, sent, version.current, left.current);
+  const send = useCallback(async () => {
+    while (newest.current !== kept.current && !stopped.current) {
+      const sent = newest.current;
+      setKeeping({ state: "keeping" });
+      try {
+        version.current = await sendDraft(mix.id, sent, version.current, left.current);
+      } catch (error) {
+        const now = failed(error);
+        stopped.current = now.state === "conflict";
+        setKeeping(now);
+        throw error;
+      }
       kept.current = sent;
       left.current = null;
       if (newest.current === sent) forgetUnsent(mix.id);
       setKeeping({ state: "kept" });
-    } catch (error) {
-      const now = failed(error);
-      stopped.current = now.state === "conflict";
-      if (now.state === "offline") timer.current = window.setTimeout(() => void keep(), RETRY_MS);
-      setKeeping(now);
-      return;
-    } finally {
-      busy.current = false;
     }
-    void keep();
   }, [mix.id]);
+
+  /** Send what is not kept yet; resolves when all is, rejects when it cannot be. */
+  const flush = useCallback(async () => {
+    window.clearTimeout(timer.current);
+    busy.current ??= send().finally(() => {
+      busy.current = null;
+    });
+    return busy.current;
+  }, [send]);
+
+  const keep = useCallback(() => {
+    flush().catch((error: unknown) => {
+      if (error instanceof Offline) timer.current = window.setTimeout(keep, RETRY_MS);
+    });
+  }, [flush]);
 
   useEffect(() => {
     if (newest.current === draft) return;
     newest.current = draft;
     rememberUnsent(mix.id, { version: version.current, draft });
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(() => void keep(), PAUSE_MS);
+    timer.current = window.setTimeout(keep, PAUSE_MS);
   }, [draft, keep, mix.id]);
 
   useEffect(() => {
@@ -66,17 +76,16 @@ export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft):
       if (newest.current === kept.current || busy.current || stopped.current) return;
       sendWhileLeaving(`/api/mixes/${mix.id}`, bodyToSave(newest.current, version.current));
     };
-    const online = () => void keep();
     window.addEventListener("pagehide", leave);
-    window.addEventListener("online", online);
+    window.addEventListener("online", keep);
     return () => {
       window.removeEventListener("pagehide", leave);
-      window.removeEventListener("online", online);
+      window.removeEventListener("online", keep);
       leave();
     };
   }, [mix.id, keep]);
 
-  return keeping;
+  return { keeping, flush };
 }
 
 export function bodyToSave(draft: Draft, version: number): Schemas["DraftToSave"] {
