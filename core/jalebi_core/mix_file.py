@@ -94,9 +94,12 @@ def _mix(content: dict[str, Any], find_ingredient: Callable[[str], Ingredient]) 
         name = checked_name(content.get("name"), "the mix")
     except CompositionError as error:
         raise MixError(str(error)) from None
+    read = tuple(_line(line, number, find_ingredient) for number, line in enumerate(lines, start=1))
+    if not any(line.grams for line in read):
+        raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
     return Mix(
         name=name,
-        lines=tuple(_line(line, number, find_ingredient) for number, line in enumerate(lines, start=1)),
+        lines=read,
         style=checked_style(content.get("style")),
         overrun_pct=checked_overrun(content.get("overrun_pct")),
     )

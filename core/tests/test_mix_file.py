@@ -103,7 +103,7 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
         (with_line(unit=3), "Line 2: “3” is not a unit"),
         (with_line(stage="oven"), "Line 2: “oven” is not a stage"),
         (with_line(note="x"), "Line 2: “note” is not a key"),
-        (changed(lines=[{"ingredient": "sugar", "amount": 0}]), "weighs nothing"),
+        (changed(lines=[{"ingredient": "sugar", "amount": 0}]), "Line 1: the amount is 0"),
     ],
 )
 def test_what_is_wrong_is_said_in_a_sentence(data: bytes, says: str) -> None:

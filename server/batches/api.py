@@ -14,7 +14,7 @@ from shelf.api import Part, parts_of_lines
 
 from .models import Batch
 from .record import Made, add_entry, begin_batch, fold, mix_as_made
-from .schemas import BatchLine, BatchOut, BatchSummary, NewEntry
+from .schemas import BatchHead, BatchLine, BatchOut, BatchSummary, NewEntry
 
 router = Router(tags=["batches"])
 _MOST_LISTED = 200
@@ -54,20 +54,26 @@ def _batch(request: HttpRequest, batch_id: int) -> Batch:
     return found
 
 
+def _head(batch: Batch, made: Made) -> BatchHead:
+    return BatchHead(
+        id=batch.pk,
+        number=batch.number,
+        mix_id=batch.revision.mix_id,
+        mix_name=batch.revision.content["name"],
+        revision=batch.revision.number,
+        begun_at=batch.begun_at,
+        begun_by=batch.begun_by.name if batch.begun_by else None,
+        tasted=made.tasted,
+        note=made.note,
+    )
+
+
 def _out(batch: Batch, freezer_c: float) -> BatchOut:
     content, made = batch.revision.content, fold(list(batch.entries.all()))
     as_made = mix_as_made(batch, made)
     return BatchOut(
-        id=batch.pk,
-        number=batch.number,
-        mix_id=batch.revision.mix_id,
-        mix_name=content["name"],
-        revision=batch.revision.number,
-        begun_at=batch.begun_at,
-        begun_by=batch.begun_by.name if batch.begun_by else None,
+        **dict(_head(batch, made)),
         lines=_lines(made, content["lines"]),
-        note=made.note,
-        tasted=made.tasted,
         planned=drawn(mix_of_revision(content), freezer_c),
         as_made=drawn(as_made, freezer_c) if as_made else None,
     )
@@ -97,19 +103,11 @@ def _line(made: Made, number: int, name: str, line: RevisionLine, strata: list[P
 
 
 def _summary(batch: Batch, freezer_c: float) -> BatchSummary:
-    content, made = batch.revision.content, fold(list(batch.entries.all()))
+    made = fold(list(batch.entries.all()))
     as_made = mix_as_made(batch, made)
     return BatchSummary(
-        id=batch.pk,
-        number=batch.number,
-        mix_id=batch.revision.mix_id,
-        mix_name=content["name"],
-        revision=batch.revision.number,
-        begun_at=batch.begun_at,
-        begun_by=batch.begun_by.name if batch.begun_by else None,
+        **dict(_head(batch, made)),
         verdict=drawn(as_made, freezer_c).verdict if as_made else "Nothing went in.",
-        tasted=made.tasted,
-        note=made.note,
         ticked=len(made.ticked),
-        lines=len(content["lines"]),
+        lines=len(batch.revision.content["lines"]),
     )

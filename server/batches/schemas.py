@@ -33,8 +33,8 @@ class BatchLine(BaseModel):
     strata: list[Part]
 
 
-class BatchSummary(BaseModel):
-    """A batch in the list."""
+class BatchHead(BaseModel):
+    """What is said of a batch wherever it stands."""
 
     id: int
     number: int
@@ -43,25 +43,21 @@ class BatchSummary(BaseModel):
     revision: int
     begun_at: datetime
     begun_by: str | None
-    verdict: str
     tasted: str | None
     note: str
+
+
+class BatchSummary(BatchHead):
+    """A batch in the list."""
+
+    verdict: str
     ticked: int
     lines: int
 
 
-class BatchOut(BaseModel):
-    """A batch with its sheet and its two analyses."""
+class BatchOut(BatchHead):
+    """A batch with its sheet and its two analyses; none as made when nothing went in."""
 
-    id: int
-    number: int
-    mix_id: int
-    mix_name: str
-    revision: int
-    begun_at: datetime
-    begun_by: str | None
     lines: list[BatchLine]
-    note: str
-    tasted: str | None
     planned: MixAnalysis
     as_made: MixAnalysis | None

@@ -721,7 +721,7 @@ export interface components {
         };
         /**
          * BatchOut
-         * @description A batch with its sheet and its two analyses.
+         * @description A batch with its sheet and its two analyses; none as made when nothing went in.
          */
         BatchOut: {
             /** Id */
@@ -741,12 +741,12 @@ export interface components {
             begun_at: string;
             /** Begun By */
             begun_by: string | null;
-            /** Lines */
-            lines: components["schemas"]["BatchLine"][];
-            /** Note */
-            note: string;
             /** Tasted */
             tasted: string | null;
+            /** Note */
+            note: string;
+            /** Lines */
+            lines: components["schemas"]["BatchLine"][];
             planned: components["schemas"]["MixAnalysis"];
             as_made: components["schemas"]["MixAnalysis"] | null;
         };
@@ -772,12 +772,12 @@ export interface components {
             begun_at: string;
             /** Begun By */
             begun_by: string | null;
-            /** Verdict */
-            verdict: string;
             /** Tasted */
             tasted: string | null;
             /** Note */
             note: string;
+            /** Verdict */
+            verdict: string;
             /** Ticked */
             ticked: number;
             /** Lines */

@@ -5,10 +5,10 @@ import { Link, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { batchQuery, useVocabulary } from "../../api/queries";
-import { Thermometer } from "../../charts/thermometer";
 import { Button } from "../../ui/button";
-import { day, degrees, grams, shown } from "../../ui/numbers";
+import { day, grams, shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
+import { Outcome } from "./outcome";
 
 type Batch = Schemas["BatchOut"];
 type Entry = Schemas["NewEntry"];
@@ -143,76 +143,6 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
   );
 }
 
-function Outcome({ batch }: { batch: Batch }) {
-  const { planned, as_made: asMade } = batch;
-  const changed = batch.lines.some((line) => line.as_made_g !== null && line.as_made_g !== line.planned_g);
-  return (
-    <section aria-label="What it will be" className="panel p-4">
-      <div className="grid gap-4 sm:grid-cols-2">
-        <Side title="As planned" analysis={planned} />
-        <Side title="As made" analysis={asMade} other={planned} said={changed ? null : "Nothing weighed differently yet."} />
-      </div>
-      {asMade && (
-        <div className="mt-3 print:hidden">
-          <p className="text-sm text-muted">Going cold as made{changed ? "; dashed, as planned" : ""}</p>
-          <div className="h-80">
-            <Thermometer analysis={asMade} freezer={asMade.freezer.t_c} {...(changed ? { ghost: planned } : {})} />
-          </div>
-        </div>
-      )}
-    </section>
-  );
-}
-
-function Side(props: {
-  title: string;
-  analysis: Schemas["MixAnalysis"] | null;
-  other?: Schemas["MixAnalysis"];
-  said?: string | null;
-}) {
-  const { analysis, other } = props;
-  if (!analysis) {
-    return (
-      <div>
-        <h2>{props.title}</h2>
-        <p>Nothing went in.</p>
-      </div>
-    );
-  }
-  const rows = [
-    ["first ice", analysis.first_ice_c, other?.first_ice_c, 1],
-    ["scoops at", analysis.scoop_c, other?.scoop_c, 1],
-    ["% ice in the freezer", analysis.freezer.frozen_pct, other?.freezer.frozen_pct, 1],
-    ["sweetness", analysis.figures.sweetness_pod, other?.figures.sweetness_pod, 1],
-    ["fat", analysis.figures.fat, other?.figures.fat, 1],
-    ["total solids", analysis.figures.total_solids, other?.figures.total_solids, 1],
-  ] as const;
-  return (
-    <div data-side={props.title}>
-      <h2>{props.title}</h2>
-      <p className="min-h-11 font-semibold">{analysis.verdict}</p>
-      <dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-3">
-        {rows.map(([name, value, before, decimals]) => (
-          <div key={name} className="contents">
-            <dt className="text-muted">{name}</dt>
-            <dd className={`text-right ${differs(value, before, decimals) ? "font-bold" : ""}`}>{figure(name, value, decimals)}</dd>
-          </div>
-        ))}
-      </dl>
-      {props.said && <p className="text-sm text-muted">{props.said}</p>}
-    </div>
-  );
-}
-
-function differs(value: number | null, before: number | null | undefined, decimals: number): boolean {
-  return typeof before === "number" && value !== null && value.toFixed(decimals) !== before.toFixed(decimals);
-}
-
-function figure(name: string, value: number | null, decimals: number): string {
-  if (value === null) return "none";
-  return name === "first ice" || name === "scoops at" ? degrees(value, decimals) : shown(value, decimals);
-}
-
 function Afterwards({ batch }: { batch: Batch }) {
   const { firmness_words: words } = useVocabulary();
   const record = useRecord(batch.id);
@@ -220,7 +150,7 @@ function Afterwards({ batch }: { batch: Batch }) {
   const id = useId();
   useEffect(() => setNote(batch.note), [batch.note]);
   return (
-    <section aria-label="Afterwards" className="panel grid gap-3 p-4">
+    <section aria-label="Afterwards" className="panel grid break-inside-avoid gap-3 p-4">
       <fieldset>
         <legend className="font-name font-bold">How did it scoop from your freezer?</legend>
         <div className="mt-2 flex flex-wrap gap-1.5">
@@ -230,8 +160,8 @@ function Afterwards({ batch }: { batch: Batch }) {
               type="button"
               aria-pressed={batch.tasted === word}
               onClick={() => record.mutate({ kind: "tasted", text: batch.tasted === word ? "" : word, done: true })}
-              className={`min-h-[56px] rounded-button border px-3.5 ${
-                batch.tasted === word ? "border-ink bg-ink font-bold text-panel" : "border-line hover:border-muted"
+              className={`min-h-[56px] rounded-button border px-3.5 print:min-h-0 print:px-2 print:py-0.5 ${
+                batch.tasted === word ? "border-ink bg-ink font-bold text-panel print:border-2 print:bg-white print:text-black" : "border-line hover:border-muted"
               }`}
             >
               {word}

@@ -6,7 +6,6 @@ import { answer, api, type Schemas } from "../../api/client";
 import { meQuery, mixQuery } from "../../api/queries";
 import { Thermometer } from "../../charts/thermometer";
 import { Tub } from "../../charts/tub";
-import { Button } from "../../ui/button";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import { type Draft, draftOf, type Edit, edited, overrunError } from "./draft";
@@ -14,9 +13,10 @@ import { FiguresStrip } from "./figures";
 import { GoesIn } from "./goes-in";
 import { KeysHelp } from "./keys-help";
 import { MixHead } from "./mix-head";
-import { forgetUnsent, sameAs, unsentOf } from "./unsent";
+import { Trouble } from "./trouble";
+import { sameAs, unsentOf } from "./unsent";
 import { useAnalysis } from "./use-analysis";
-import { bodyToSave, type Keeping, useKeeping } from "./use-keeping";
+import { useKeeping } from "./use-keeping";
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
 export function Bench({ me }: { me: Schemas["Me"] }) {
@@ -175,49 +175,5 @@ function Verdict({ analysis, draft, edit }: { analysis: Schemas["MixAnalysis"] |
         </p>
       </div>
     </section>
-  );
-}
-
-function Trouble(props: { mixId: number; draft: Draft; keeping: Keeping; others: (string | undefined)[] }) {
-  const { keeping } = props;
-  const sentences = props.others.filter((sentence) => sentence !== undefined);
-  if (keeping.state === "refused") sentences.push(keeping.sentence);
-  if (keeping.state !== "conflict" && sentences.length === 0) return null;
-  return (
-    <div role="alert" className="panel grid gap-2 border-hot px-4 py-3">
-      {sentences.map((sentence) => (
-        <p key={sentence}>{sentence}</p>
-      ))}
-      {keeping.state === "conflict" && <Conflict mixId={props.mixId} draft={props.draft} sentence={keeping.sentence} />}
-    </div>
-  );
-}
-
-function Conflict({ mixId, draft, sentence }: { mixId: number; draft: Draft; sentence: string }) {
-  const client = useQueryClient();
-  const navigate = useNavigate();
-  const copy = useMutation({
-    mutationFn: async () => {
-      const made = await answer(api.POST("/api/mixes", { body: { name: `${draft.name} (mine)`.slice(0, 200), style: draft.style } }));
-      const body = bodyToSave({ ...draft, name: made.name }, made.version);
-      await answer(api.PUT("/api/mixes/{mix_id}", { params: { path: { mix_id: made.id } }, body }));
-      forgetUnsent(mixId);
-      return made;
-    },
-    onSuccess: (made) => navigate(`/bench/${made.id}`),
-  });
-  function showTheirs() {
-    forgetUnsent(mixId);
-    void client.resetQueries({ queryKey: mixQuery(mixId).queryKey });
-  }
-
-  return (
-    <div className="flex flex-wrap items-center gap-3">
-      <p className="mr-auto">{copy.error?.message ?? sentence}</p>
-      <Button kind="dark" onClick={() => copy.mutate()} disabled={copy.isPending}>
-        Keep mine as a copy
-      </Button>
-      <Button onClick={showTheirs}>Show theirs</Button>
-    </div>
   );
 }

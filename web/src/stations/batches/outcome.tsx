@@ -1,0 +1,74 @@
+import type { Schemas } from "../../api/client";
+import { Thermometer } from "../../charts/thermometer";
+import { degrees, shown } from "../../ui/numbers";
+
+/** What the batch will be: as planned beside as made. */
+export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
+  const { planned, as_made: asMade } = batch;
+  const changed = batch.lines.some((line) => line.as_made_g !== null && line.as_made_g !== line.planned_g);
+  return (
+    <section aria-label="What it will be" className="panel p-4">
+      <div className="grid gap-4 sm:grid-cols-2">
+        <Side title="As planned" analysis={planned} />
+        <Side title="As made" analysis={asMade} other={planned} said={changed ? null : "Nothing weighed differently yet."} />
+      </div>
+      {asMade && (
+        <div className="mt-3 print:hidden">
+          <p className="text-sm text-muted">Going cold as made{changed ? "; dashed, as planned" : ""}</p>
+          <div className="h-80">
+            <Thermometer analysis={asMade} freezer={asMade.freezer.t_c} {...(changed ? { ghost: planned } : {})} />
+          </div>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Side(props: {
+  title: string;
+  analysis: Schemas["MixAnalysis"] | null;
+  other?: Schemas["MixAnalysis"];
+  said?: string | null;
+}) {
+  const { analysis, other } = props;
+  if (!analysis) {
+    return (
+      <div>
+        <h2>{props.title}</h2>
+        <p>Nothing went in.</p>
+      </div>
+    );
+  }
+  const rows = [
+    ["first ice", analysis.first_ice_c, other?.first_ice_c, 1],
+    ["scoops at", analysis.scoop_c, other?.scoop_c, 1],
+    ["% ice in the freezer", analysis.freezer.frozen_pct, other?.freezer.frozen_pct, 1],
+    ["sweetness", analysis.figures.sweetness_pod, other?.figures.sweetness_pod, 1],
+    ["fat", analysis.figures.fat, other?.figures.fat, 1],
+    ["total solids", analysis.figures.total_solids, other?.figures.total_solids, 1],
+  ] as const;
+  return (
+    <div data-side={props.title}>
+      <h2>{props.title}</h2>
+      <p className="min-h-11 font-semibold">{analysis.verdict}</p>
+      <dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-3">
+        {rows.map(([name, value, before, decimals]) => (
+          <div key={name} className="contents">
+            <dt className="text-muted">{name}</dt>
+            <dd className={`text-right ${differs(value, before, decimals) ? "font-bold" : ""}`}>{figure(name, value, decimals)}</dd>
+          </div>
+        ))}
+      </dl>
+      {props.said && <p className="text-sm text-muted">{props.said}</p>}
+    </div>
+  );
+}
+
+function differs(value: number | null, before: number | null | undefined, decimals: number): boolean {
+  return typeof before === "number" && value !== null && value.toFixed(decimals) !== before.toFixed(decimals);
+}
+
+function figure(name: string, value: number | null, decimals: number): string {
+  if (value === null) return "none";
+  return name === "first ice" || name === "scoops at" ? degrees(value, decimals) : shown(value, decimals);
+}
