@@ -50,7 +50,7 @@ def wait_until_kept(page: Page) -> None:
 def to_shelf(page: Page) -> None:
     """The shelf with one ingredient opened."""
     page.get_by_role("link", name="Shelf").click()
-    page.get_by_text("Egg yolk").click()
+    page.get_by_text("Egg yolk", exact=True).click()
 
 
 def to_mixes(page: Page) -> None:

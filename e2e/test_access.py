@@ -61,7 +61,7 @@ class AccessTest(BrowserCase):
         to_shelf(page)
         page.get_by_role("searchbox").fill("carob")
         expect(page.get_by_role("main")).to_contain_text("Locust bean gum")
-        expect(page.get_by_text("Egg yolk")).to_have_count(0)
+        expect(page.get_by_text("Egg yolk", exact=True)).to_have_count(0)
         page.get_by_role("searchbox").fill("unobtainium")
         expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
 

@@ -47,6 +47,23 @@ class TypingTest(BrowserCase):
         expect(amount(page, "Cream 36 %")).to_have_value("¼ kg")
         wait_until_kept(page)
 
+    def test_yolks_and_cups_are_typed_as_in_a_recipe(self) -> None:
+        self.browse(self.type_a_recipe)
+        grams = {slug: weight for slug, weight, _ in self.lines("Quince sorbet")}
+        self.assertAlmostEqual(grams["egg-yolk"] or 0, 68)
+        self.assertAlmostEqual(grams["cream-36"] or 0, 125 * 0.998, delta=2)
+
+    def type_a_recipe(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        for typed in ("4 yolks", "½ cup cream 36"):
+            page.get_by_role("combobox", name="Add from the shelf").fill(typed)
+            page.get_by_role("listbox").get_by_role("option").first.wait_for()
+            page.keyboard.press("Enter")
+        expect(page.get_by_text("= 68 g, by yolk 17 g")).to_be_visible()
+        expect(page.get_by_text("cup of 250 ml")).to_be_visible()
+        expect(page.get_by_text("Has milk, egg.")).to_be_visible()
+        wait_until_kept(page)
+
     def test_edits_are_there_after_an_immediate_reload(self) -> None:
         self.browse(self.edit_and_reload)
         self.assertIn(("sugar", 42.5242846875, "pot"), self.lines("Smoked tea custard"))

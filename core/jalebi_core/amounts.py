@@ -1,57 +1,100 @@
-"""Amounts as cooks type them: ``480``, ``1,5``, ``½``, ``1 1/2 oz``, ``1½ kg``."""
+"""Amounts as cooks type them: ``480``, ``1,5``, ``1 1/2 cups``, ``2–3 tbsp``, ``4 yolks``, ``1 tin 397 g``."""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
-from typing import Final
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Final, Literal
 
 from .errors import AmountError
 
-GRAMS_PER_UNIT: Final = {"g": 1.0, "kg": 1000.0, "oz": 28.349523125}
-"""International avoirdupois ounce, exact."""
+Spoons = Literal["metric", "us", "imperial"]
+
+GRAMS_PER_UNIT: Final = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
+"""Avoirdupois ounce and pound, exact."""
+
+ML_PER_UNIT: Final = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0}
+
+ML_PER_SPOON: Final[Mapping[Spoons, Mapping[str, float]]] = {
+    "metric": {"tsp": 5, "tbsp": 15, "cup": 250, "fl oz": 28.4130625, "pint": 568.26125, "quart": 1136.5225},
+    "us": {
+        "tsp": 4.92892159375, "tbsp": 14.78676478125, "cup": 236.5882365,
+        "fl oz": 29.5735295625, "pint": 473.176473, "quart": 946.352946,
+    },
+    "imperial": {
+        "tsp": 5.919388020833333, "tbsp": 17.7581640625, "cup": 284.130625,
+        "fl oz": 28.4130625, "pint": 568.26125, "quart": 1136.5225,
+    },
+}  # fmt: skip
+"""US customary and imperial measures, exact; metric spoons of 5 and 15 ml and a cup of 250 ml."""
 
 MOST_GRAMS: Final = 1_000_000.0
-_LONGEST: Final = 40
+_LONGEST: Final = 60
 
 _SPELLINGS: Final = {
-    "": None,
     "g": "g", "gr": "g", "gram": "g", "grams": "g", "gramme": "g", "grammes": "g",
-    "kg": "kg", "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg",
-    "oz": "oz", "ounce": "oz", "ounces": "oz",
+    "kg": "kg", "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg", "mg": "mg",
+    "oz": "oz", "ounce": "oz", "ounces": "oz", "lb": "lb", "lbs": "lb", "pound": "lb", "pounds": "lb",
+    "ml": "ml", "millilitre": "ml", "millilitres": "ml", "milliliter": "ml", "milliliters": "ml", "cc": "ml",
+    "cl": "cl", "dl": "dl", "l": "l", "litre": "l", "litres": "l", "liter": "l", "liters": "l",
+    "tsp": "tsp", "tsps": "tsp", "teaspoon": "tsp", "teaspoons": "tsp",
+    "tbsp": "tbsp", "tbsps": "tbsp", "tbs": "tbsp", "tablespoon": "tbsp", "tablespoons": "tbsp",
+    "c": "cup", "cup": "cup", "cups": "cup", "fl oz": "fl oz", "floz": "fl oz",
+    "fluid ounce": "fl oz", "fluid ounces": "fl oz", "pt": "pint", "pint": "pint", "pints": "pint",
+    "qt": "quart", "quart": "quart", "quarts": "quart",
 }  # fmt: skip
 _VULGAR: Final = {
     "¼": 1 / 4, "½": 1 / 2, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅕": 1 / 5, "⅖": 2 / 5, "⅗": 3 / 5,
     "⅘": 4 / 5, "⅙": 1 / 6, "⅚": 5 / 6, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8,
 }  # fmt: skip
-_AMOUNT: Final = re.compile(
-    rf"""^(?:
-        (?P<grouped>[0-9]{{1,3}}(?:\ [0-9]{{3}})+(?:[.,][0-9]*)?)
-      | (?P<decimal>[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)
-      | (?:(?P<whole>[0-9]+)\ )?(?P<over>[0-9]+)\ ?[/⁄]\ ?(?P<under>[0-9]+)
-      | (?P<units>[0-9]+)?\ ?(?P<vulgar>[{"".join(_VULGAR)}])
-    )\ ?(?P<unit>[A-Za-z]*)\.?$""",
-    re.VERBOSE,
+_NUMBER: Final = (
+    r"[0-9]{1,3}(?: [0-9]{3})+(?:[.,][0-9]+)?|(?:[0-9]+[ -])?[0-9]+ ?[/⁄] ?[0-9]+"
+    rf"|[0-9]* ?[{''.join(_VULGAR)}]|[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+"
 )
-_THOUSANDS: Final = re.compile(r"^[1-9][0-9]{0,2}(?:,[0-9]{3})+$|^[1-9][0-9]{0,2}(?:\.[0-9]{3}){2,}$")
+_WORD: Final = "[A-Za-zÀ-ž]+"
+_AMOUNT: Final = re.compile(
+    rf"^(?P<number>{_NUMBER})(?: ?(?:-|–|to) ?(?P<upto>{_NUMBER}))? ?(?P<unit>{_WORD}(?: {_WORD}){{0,2}})?\.?$"
+)
+_PACKED: Final = re.compile(
+    rf"^(?P<count>{_NUMBER}) (?P<pack>{_WORD}) ?\(?(?P<weight>{_NUMBER}) ?(?P<unit>g|kg|oz|lb)\)?(?: each)?$"
+)
+_THOUSANDS: Final = re.compile(r"^[1-9][0-9]{0,2}(?:,[0-9]{3})+(?![0-9])|^[1-9][0-9]{0,2}(?:\.[0-9]{3}){2,}(?![0-9])")
 _SPACES: Final = dict.fromkeys(map(ord, "\t\u00a0\u2007\u2009\u202f"), " ")
 
 
 @dataclass(frozen=True, slots=True)
+class Measures:
+    """How an ingredient is measured other than by weight: kg/L as it lies in a spoon, and g of one piece by name."""
+
+    density_kg_l: float | None = None
+    pieces: Mapping[str, float] = field(default_factory=dict)
+
+
+BY_WEIGHT_ONLY: Final = Measures()
+
+
+@dataclass(frozen=True, slots=True)
 class Amount:
-    """A mass as typed and in g."""
+    """A mass in g, and what was assumed to get there from what was typed."""
 
-    value: float
-    unit: str
     grams: float
+    assumed: str | None = None
 
 
-def read_amount(typed: str, unit: str = "g") -> Amount:
-    """Read a typed amount; ``unit`` holds where none is typed.
+def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY, spoons: Spoons = "metric") -> Amount:
+    """Read a typed amount.
+
+    Parameters
+    ----------
+    typed : the number with or without a unit
+    unit : holds where none is typed
+    measures : density and pieces of the ingredient
+    spoons : which cups and spoons the kitchen owns
 
     Raises
     ------
-    AmountError : nothing typed, unreadable, negative, an unknown unit, or beyond 1 000 kg
+    AmountError : nothing typed, unreadable, negative, a unit this ingredient does not have, or beyond 1 000 kg
 
     >>> read_amount("1 1/2", "oz").grams
     42.5242846875
@@ -64,39 +107,73 @@ def read_amount(typed: str, unit: str = "g") -> Amount:
         raise AmountError(typed, "there is no amount. Write one like 480, 1,5, ½ or 1 1/2.")
     if text[0] in "-−–":
         raise AmountError(typed, f"an amount cannot be negative: “{shown}”.")
-    number_part = re.sub(r" ?[A-Za-z.]*$", "", text) if text[-1].isalpha() else text
-    if _THOUSANDS.match(number_part):
+    if _THOUSANDS.match(text):
         raise AmountError(typed, f"“{shown}” may mean thousands or a decimal. Write 1000 for a thousand, 1 for one.")
+    if packed := _PACKED.match(text):
+        weight = to_grams(_value(packed["weight"], typed), packed["unit"]).grams
+        each = f"{packed['pack']} {weight:g} g each"
+        return _within(Amount(_value(packed["count"], typed) * weight, each), shown)
     match = _AMOUNT.match(text)
     if match is None:
-        raise AmountError(typed, f"“{shown}” is not an amount. Write one like 480, 1,5, ½ or 1 1/2, in g, kg or oz.")
-    value = _value(match, typed, shown)
-    return to_grams(value, _unit(match["unit"], unit, typed))
+        raise AmountError(typed, f"“{shown}” is not an amount. Write one like 480, 1,5, ½ or 1 1/2, with its unit.")
+    value, middle = _value(match["number"], typed), None
+    if match["upto"]:
+        upto = _value(match["upto"], typed)
+        value, middle = (value + upto) / 2, f"the middle of {value:g} and {upto:g}"
+    found = to_grams(value, match["unit"] or unit, measures, spoons)
+    assumed = "; ".join(part for part in (middle, found.assumed) if part)
+    return Amount(found.grams, assumed or None)
 
 
-def to_grams(value: float, unit: str = "g") -> Amount:
-    """Convert a number in g, kg or oz; raises AmountError when negative, not finite, too big or of no such unit."""
-    known = _unit(unit, "g", f"{value:g} {unit}")
-    grams = value * GRAMS_PER_UNIT[known]
+def to_grams(value: float, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY, spoons: Spoons = "metric") -> Amount:
+    """Convert a number of a unit to g; raises AmountError when negative, too big or of a unit that is not to be had."""
     if value < 0:
         raise AmountError(f"{value:g}", f"an amount cannot be negative: {value:g}.")
-    if not grams <= MOST_GRAMS:
-        raise AmountError(f"{value:g}", f"{value:g} {known} is more than one line can hold (1000 kg).")
-    return Amount(value, known, grams)
+    written = unit.strip().removesuffix(" of").casefold()
+    known = _SPELLINGS.get(written, "")
+    if known in GRAMS_PER_UNIT:
+        amount = Amount(value * GRAMS_PER_UNIT[known])
+    elif known:
+        amount = _by_volume(value, known, measures, spoons)
+    else:
+        amount = _by_piece(value, written, unit, measures)
+    return _within(amount, f"{value:g} {unit}")
 
 
-def _unit(written: str, default: str, typed: str) -> str:
-    known = _SPELLINGS.get(written.strip().lower(), "unknown")
-    if known == "unknown":
-        raise AmountError(typed, f"“{written[:20]}” is not a unit of mass here. Use g, kg or oz.")
-    return known or default
+def _within(amount: Amount, shown: str) -> Amount:
+    if not amount.grams <= MOST_GRAMS:
+        raise AmountError(shown, f"{shown} is more than one line can hold (1000 kg).")
+    return amount
 
 
-def _value(match: re.Match[str], typed: str, shown: str) -> float:
-    if match["grouped"] or match["decimal"]:
-        return float((match["grouped"] or match["decimal"]).replace(" ", "").replace(",", "."))
-    if match["vulgar"]:
-        return float(match["units"] or 0) + _VULGAR[match["vulgar"]]
-    if int(match["under"]) == 0:
-        raise AmountError(typed, f"“{shown}” divides by zero.")
-    return float(match["whole"] or 0) + int(match["over"]) / int(match["under"])
+def _by_volume(value: float, unit: str, measures: Measures, spoons: Spoons) -> Amount:
+    if measures.density_kg_l is None:
+        raise AmountError(f"{value:g} {unit}", f"without its density {unit} cannot be weighed. Use g, kg, oz or lb.")
+    millilitres = {**ML_PER_UNIT, **ML_PER_SPOON[spoons]}[unit]
+    size = f"{unit} of {millilitres:.4g} ml, " if unit not in ML_PER_UNIT else ""
+    return Amount(value * millilitres * measures.density_kg_l, f"{size}{measures.density_kg_l:.3g} kg/L")
+
+
+def _by_piece(value: float, written: str, unit: str, measures: Measures) -> Amount:
+    singular = {"piece", "pieces", "pc", "pcs", ""}
+    for name, grams in measures.pieces.items():
+        if written in singular | {name, f"{name}s", f"{name}es", name.removesuffix("f") + "ves"}:
+            return Amount(value * grams, f"{name} {grams:g} g")
+    pieces = "".join(f", {name}" for name in measures.pieces)
+    raise AmountError(
+        f"{value:g} {unit}",
+        f"“{unit[:20]}” is not a unit here. Use g, kg, oz, lb, ml, l, tsp, tbsp, cup, fl oz, pint, quart{pieces}.",
+    )
+
+
+def _value(number: str, typed: str) -> float:
+    """Return a matched number: grouped or decimal, a fraction, or a mixed number."""
+    if number[-1] in _VULGAR:
+        return float(number[:-1].strip() or 0) + _VULGAR[number[-1]]
+    parts = re.split(r" ?[/⁄] ?", number)
+    if len(parts) == 1:
+        return float(number.replace(" ", "").replace(",", "."))
+    whole, over = [*re.split(r"[ -]", parts[0])] if re.search(r"[ -]", parts[0]) else ["0", parts[0]]
+    if int(parts[1]) == 0:
+        raise AmountError(typed, f"“{typed[:_LONGEST]}” divides by zero.")
+    return float(whole) + int(over) / int(parts[1])

@@ -26,7 +26,8 @@ species; g of yolk solids."""
 WIDTH: Final = len(KEYS) + len(TRAITS)
 _FIBRE: Final = INDEX["fibre"]
 _HIGHER: Final = INDEX["higher_saccharides"]
-_OPTIONAL: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids")
+_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids", "density_kg_l")
+_OPTIONAL: Final = (*_NUMBERS, "pieces")
 _LONGEST_NAME: Final = 200
 
 
@@ -42,6 +43,8 @@ class Ingredient:
     soluble_fibre_molar_mass : g/mol; states that the fibre dissolves
     pod : handbook sweetness, g sucrose equivalents per 100 g, where the sum of species misses it
     yolk_solids : g of egg-yolk solids per 100 g
+    density_kg_l : as it lies in a spoon; liquids without one have that of their composition
+    pieces : g of one piece by its name, the usual piece first
 
     Raises
     ------
@@ -54,6 +57,8 @@ class Ingredient:
     soluble_fibre_molar_mass: float | None = None
     pod: float | None = None
     yolk_solids: float | None = None
+    density_kg_l: float | None = None
+    pieces: Mapping[str, float] | None = None
 
     def __post_init__(self) -> None:
         total = sum(_checked_part(self.name, key, grams) for key, grams in self.per_100g.items())
@@ -62,16 +67,30 @@ class Ingredient:
                 f"“{self.name}” does not close: its parts add up to {total:.4g} g of 100 g. "
                 "Add what is missing, often water or other_solids."
             )
-        for trait in _OPTIONAL:
+        for trait in _NUMBERS:
             value = getattr(self, trait)
             if value is not None:
                 _checked_part(self.name, trait, value)
+        self._check_measures()
         for trait in ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass"):
             value = getattr(self, trait)
             if value is not None and value < c.GLUCOSE_MOLAR_MASS_G_MOL:
                 raise CompositionError(
                     f"“{self.name}” gives {trait} as {value:g} g/mol; a chain of sugars weighs at least 180."
                 )
+
+    def _check_measures(self) -> None:
+        if self.density_kg_l is not None and not 0.02 <= self.density_kg_l <= 3:
+            raise CompositionError(
+                f"“{self.name}” gives its density as {self.density_kg_l:g} kg/L; food has 0.02 to 3."
+            )
+        if self.pieces is None:
+            return
+        if not isinstance(self.pieces, Mapping) or len(self.pieces) > 10:
+            raise CompositionError(f"“{self.name}” needs pieces as names with grams, ten at the most.")
+        for piece, grams in self.pieces.items():
+            if not piece.isalpha() or len(piece) > 20 or not _is_number(grams) or grams <= 0:
+                raise CompositionError(f"“{self.name}” has an unusable piece “{str(piece)[:20]}”.")
 
     @cached_property
     def row(self) -> FloatArray:
@@ -139,13 +158,18 @@ def checked_name(name: object, of_what: str) -> str:
 
 
 def _checked_part(name: str, key: str, grams: object) -> float:
-    if key not in INDEX and key not in _OPTIONAL:
+    if key not in INDEX and key not in _NUMBERS:
         raise CompositionError(f"“{name}” names an unknown part “{str(key)[:40]}”.")
-    if isinstance(grams, bool) or not isinstance(grams, int | float) or not isfinite(grams):
+    if not _is_number(grams):
         raise CompositionError(f"“{name}” gives {key} as {str(grams)[:40]}, which is not a number.")
+    assert isinstance(grams, int | float)
     if grams < 0:
         raise CompositionError(f"“{name}” gives {key} as {grams:g}; a part cannot be negative.")
     return float(grams)
+
+
+def _is_number(value: object) -> bool:
+    return isinstance(value, int | float) and not isinstance(value, bool) and isfinite(value)
 
 
 def blend(grams: FloatArray, rows: FloatArray) -> FloatArray:

@@ -7,9 +7,10 @@ from collections.abc import Callable, Mapping
 from math import isfinite
 from typing import Any, Final, NoReturn
 
-from .amounts import read_amount, to_grams
+from .amounts import Measures, read_amount, to_grams
 from .composition import Ingredient, checked_name
 from .errors import AmountError, CompositionError, MixError, UnknownIngredientError
+from .measures import measures_of
 from .mix import Line, Mix
 from .shelf import find
 from .styles import checked_stage, checked_style
@@ -111,7 +112,7 @@ def _line(line: object, number: int, find_ingredient: Callable[[str], Ingredient
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
         ingredient = _ingredient(line.get("ingredient"), find_ingredient)
-        grams = _grams(line.get("amount"), line.get("unit", "g"))
+        grams = _grams(line.get("amount"), line.get("unit", "g"), measures_of(ingredient))
     except (AmountError, CompositionError, UnknownIngredientError) as error:
         raise MixError(str(error), number) from None
     return Line(ingredient, grams, checked_stage(line.get("stage"), number))
@@ -125,16 +126,16 @@ def _ingredient(value: object, find_ingredient: Callable[[str], Ingredient]) -> 
     raise CompositionError("an ingredient is a shelf name or {“name”: …, “per_100g”: {…}}.")
 
 
-def _grams(amount: object, unit: object) -> float:
+def _grams(amount: object, unit: object, measures: Measures) -> float:
     if not isinstance(unit, str):
-        raise AmountError(str(unit), f"“{str(unit)[:20]}” is not a unit of mass here. Use g, kg or oz.")
+        raise AmountError(str(unit), f"“{str(unit)[:20]}” is not a unit.")
     if isinstance(amount, str):
-        return read_amount(amount, unit).grams
+        return read_amount(amount, unit, measures).grams
     if amount is None:
         raise AmountError("", "there is no amount.")
     if isinstance(amount, bool) or not isinstance(amount, int | float) or not isfinite(amount):
         raise AmountError(str(amount), f"“{str(amount)[:40]}” is not an amount.")
-    return to_grams(float(amount), unit).grams
+    return to_grams(float(amount), unit, measures).grams
 
 
 def _refuse_unknown(content: dict[str, Any], known: set[str], line: int | None) -> None:

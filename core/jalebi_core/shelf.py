@@ -1,4 +1,4 @@
-"""The shelf that ships: ingredients by slug, from ``data/ingredients.toml``."""
+"""The shelf that ships: ingredients by slug, one file a kind in ``data/shelf``."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from typing import Any
 
 from .composition import Ingredient
 from .errors import UnknownIngredientError
@@ -22,19 +23,23 @@ class ShelfItem:
     kind: str
     also: tuple[str, ...]
     basis: str
+    allergens: tuple[str, ...]
 
 
 @cache
 def shelf() -> dict[str, ShelfItem]:
     """Return the shelf by slug; every composition has passed its checks."""
-    text = files(__package__).joinpath("data/ingredients.toml").read_text(encoding="utf-8")
-    return {slug: _item(slug, fields) for slug, fields in tomllib.loads(text).items()}
+    kinds = sorted(files(__package__).joinpath("data/shelf").iterdir(), key=lambda file: file.name)
+    return {
+        slug: _item(slug, file.name.removesuffix(".toml"), fields)
+        for file in kinds
+        for slug, fields in tomllib.loads(file.read_text(encoding="utf-8")).items()
+    }
 
 
-def _item(slug: str, fields: dict[str, object]) -> ShelfItem:
-    kind, basis, also = str(fields.pop("kind")), str(fields.pop("basis")), fields.pop("also", [])
-    assert isinstance(also, list)
-    return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis)
+def _item(slug: str, kind: str, fields: dict[str, Any]) -> ShelfItem:
+    also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
+    return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis, tuple(allergens))
 
 
 def find(slug: str) -> Ingredient:

@@ -8,8 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.amounts import GRAMS_PER_UNIT, MOST_GRAMS, read_amount, to_grams
+from jalebi_core.amounts import GRAMS_PER_UNIT, MOST_GRAMS, Measures, Spoons, read_amount, to_grams
+from jalebi_core.composition import Ingredient
 from jalebi_core.errors import AmountError
+from jalebi_core.measures import measures_of
+from jalebi_core.shelf import find, shelf
 
 
 @pytest.mark.parametrize(
@@ -28,10 +31,12 @@ def test_amounts_are_read_as_cooks_write_them(typed: str, grams: float) -> None:
 @pytest.mark.parametrize(
     ("typed", "says"),
     [
-        ("", "no amount"), ("   ", "no amount"), ("-3", "negative"), ("−3", "negative"), ("12 g g", "not an amount"),
-        ("1e9", "not"), ("9999999", "more than one line"), ("12 cups of", "not"), ("5 parsec", "not a unit"),
+        ("", "no amount"), ("   ", "no amount"), ("-3", "negative"), ("−3", "negative"), ("12 g g", "not a unit"),
+        ("1e9", "not"), ("9999999", "more than one line"), ("12 cups of", "without its density"),
+        ("5 parsec", "not a unit"),
         ("1/0", "divides by zero"), ("1,000", "thousands or a decimal"), ("1,000 g", "thousands or a decimal"),
-        ("1 1/", "not an amount"), ("g", "not an amount"), ("٣", "not an amount"), ("½½", "not an amount"),
+        ("1 1/", "not an amount"), ("g", "not an amount"), ("4 yolks", "not a unit"), ("٣", "not an amount"),
+        ("½½", "not an amount"),
         ("9" * 5000, "too long"),
         ("²", "not an amount"), ("nan", "not an amount"), ("1\x00", "not an amount"),
     ],
@@ -39,6 +44,52 @@ def test_amounts_are_read_as_cooks_write_them(typed: str, grams: float) -> None:
 def test_what_cannot_be_meant_is_refused_in_a_sentence(typed: str, says: str) -> None:
     with pytest.raises(AmountError, match=says):
         read_amount(typed)
+
+
+SUGAR = Measures(0.85)
+YOLK = Measures(1.03, {"yolk": 17.0})
+MILK_TIN = Measures(1.3, {"tin": 397.0})
+
+
+@pytest.mark.parametrize(
+    ("typed", "measures", "spoons", "grams", "assumed"),
+    [
+        ("1 cup", SUGAR, "us", 201.1, "cup of 236.6 ml, 0.85 kg/L"),
+        ("1 cup", SUGAR, "metric", 212.5, "cup of 250 ml, 0.85 kg/L"),
+        ("1½ cups of", SUGAR, "metric", 318.75, "cup of 250 ml, 0.85 kg/L"),
+        ("2 tbsp.", SUGAR, "metric", 25.5, "tbsp of 15 ml, 0.85 kg/L"),
+        ("2–3 tsp", SUGAR, "metric", 10.625, "the middle of 2 and 3; tsp of 5 ml, 0.85 kg/L"),
+        ("1-1/2 tsp", SUGAR, "metric", 6.375, "tsp of 5 ml, 0.85 kg/L"),
+        ("1 to 2 fl oz", SUGAR, "us", 37.71, "the middle of 1 and 2; fl oz of 29.57 ml, 0.85 kg/L"),
+        ("2 dl", SUGAR, "metric", 170, "0.85 kg/L"),
+        ("1 lb", SUGAR, "metric", 453.59, None),
+        ("4 yolks", YOLK, "metric", 68, "yolk 17 g"),
+        ("1 piece", YOLK, "metric", 17, "yolk 17 g"),
+        ("1 tin", MILK_TIN, "metric", 397, "tin 397 g"),
+        ("2 tins (300 g)", MILK_TIN, "metric", 600, "tins 300 g each"),
+        ("1 jar 12 oz", MILK_TIN, "metric", 340.19, "jar 340.194 g each"),
+        ("3 leaves", Measures(None, {"leaf": 2.0}), "metric", 6, "leaf 2 g"),
+    ],
+)
+def test_measures_are_weighed_and_say_what_they_assume(
+    typed: str, measures: Measures, spoons: Spoons, grams: float, assumed: str | None
+) -> None:
+    amount = read_amount(typed, "g", measures, spoons)
+    assert amount.grams == pytest.approx(grams, rel=1e-3)
+    assert amount.assumed == assumed
+
+
+@pytest.mark.parametrize("slug", sorted(shelf()))
+def test_densities_and_pieces_of_the_shelf_are_plausible(slug: str) -> None:
+    measures = measures_of(shelf()[slug].ingredient)
+    assert measures.density_kg_l is None or 0.05 <= measures.density_kg_l <= 1.6
+    assert all(0.2 <= grams <= 500 for grams in measures.pieces.values())
+
+
+def test_liquids_have_the_density_of_their_composition_and_powders_only_a_stated_one() -> None:
+    assert measures_of(find("whole-milk")).density_kg_l == pytest.approx(1.03, abs=0.01)
+    assert measures_of(find("honey")).density_kg_l == pytest.approx(1.43, abs=0.02)
+    assert measures_of(Ingredient("powder", {"sucrose": 100})).density_kg_l is None
 
 
 @given(st.floats(0.001, 900), st.sampled_from(sorted(GRAMS_PER_UNIT)))

@@ -8,6 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes
+from jalebi_core.allergens import ALLERGENS, allergens_of
 from jalebi_core.analysis import analyse_mix
 from jalebi_core.components import COMPONENTS, KEYS
 from jalebi_core.composition import Ingredient, blend, components_of, total_solids, trait_of
@@ -120,3 +121,9 @@ def test_a_mix_must_weigh_something() -> None:
 
 def test_misspelled_names_find_their_neighbours() -> None:
     assert "whole-milk" in closest("hole-milk", shelf())
+
+
+@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
+def test_allergens_are_known_and_never_less_than_the_composition_shows(item: ShelfItem) -> None:
+    assert set(item.allergens) <= set(ALLERGENS)
+    assert set(allergens_of(item.ingredient, item.allergens)) == set(item.allergens)

@@ -61,6 +61,13 @@ def test_optional_parts_may_be_missing() -> None:
     assert mix.mass_g == pytest.approx(42.52, abs=0.01)
 
 
+def test_cups_and_pieces_are_weighed_by_the_ingredients_own_measures() -> None:
+    yolks = {"ingredient": "egg-yolk", "amount": 4, "unit": "yolk"}
+    sugar = {"ingredient": "sugar", "amount": "1/2", "unit": "cup"}
+    mix = read_mix(changed(lines=[yolks, sugar]))
+    assert [line.grams for line in mix.lines] == pytest.approx([68, 106.25])
+
+
 def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
     written = write_mix("Tea custard", None, 25.0, [{"ingredient": "sugar", "amount": 10, "unit": "g"}])
     jsonschema.validate(written, SCHEMA)
@@ -95,11 +102,17 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
         (with_line(ingredient=7), "Line 2: an ingredient is"),
         (with_line(amount=-3), "Line 2: an amount cannot be negative"),
         (with_line(amount=1e9), "Line 2: .*more than one line"),
-        (with_line(amount="12 g g"), "Line 2: “12 g g” is not an amount"),
+        (with_line(amount="12 g g"), "Line 2: “g g” is not a unit"),
         (with_line(amount=""), "Line 2: there is no amount"),
         (with_line(amount=None), "Line 2: there is no amount"),
         (with_line(amount=[1]), "Line 2: “\\[1\\]” is not an amount"),
         (with_line(unit="parsec"), "Line 2: “parsec” is not a unit"),
+        (
+            with_line(unit="cup", ingredient={"name": "Dust", "per_100g": {"sucrose": 100}}),
+            "Line 2: without its density",
+        ),
+        (with_line(ingredient={"name": "Odd", "per_100g": {"water": 100}, "pieces": {"x1": 2}}), "Line 2: .*piece"),
+        (with_line(ingredient={"name": "Odd", "per_100g": {"water": 100}, "density_kg_l": 90}), "Line 2: .*kg/L"),
         (with_line(unit=3), "Line 2: “3” is not a unit"),
         (with_line(stage="oven"), "Line 2: “oven” is not a stage"),
         (with_line(note="x"), "Line 2: “note” is not a key"),

@@ -11,10 +11,12 @@ from django.db.models import Max
 from django.utils import timezone
 
 from bench.revisions import RevisionLine, keep_revision, mix_of_revision
-from jalebi_core.amounts import read_amount
+from jalebi_core.amounts import Spoons, read_amount
+from jalebi_core.composition import Ingredient
 from jalebi_core.errors import AmountError, MixError
+from jalebi_core.measures import measures_of
 from jalebi_core.mix import Mix
-from kitchens.models import Kitchen, Person
+from kitchens.models import Kitchen, Person, spoons_of
 
 from .models import Batch, Entry
 from .schemas import NewEntry
@@ -78,11 +80,11 @@ def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
             raise MixError(f"This batch has no line {entry.line}; its lines are numbered from 0 to {len(lines) - 1}.")
     elif entry.line is not None:
         raise MixError(f"A {entry.kind} entry belongs to the whole batch, not to a line.")
-    value = _value(entry, lines[entry.line] if entry.line is not None else None)
+    value = _value(entry, lines[entry.line] if entry.line is not None else None, spoons_of(person.kitchen))
     Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
 
 
-def _value(entry: NewEntry, line: RevisionLine | None) -> Any:
+def _value(entry: NewEntry, line: RevisionLine | None, spoons: Spoons) -> Any:
     if entry.kind == "ticked":
         return entry.done
     text = entry.text
@@ -96,6 +98,7 @@ def _value(entry: NewEntry, line: RevisionLine | None) -> Any:
         return None
     assert line is not None
     try:
-        return {"typed": text.strip(), "grams": read_amount(text, line["unit"]).grams}
+        measures = measures_of(Ingredient.from_dict(line["ingredient"]))
+        return {"typed": text.strip(), "grams": read_amount(text, line["unit"], measures, spoons).grams}
     except AmountError as error:
         raise MixError(f"{line['ingredient']['name']}: {error}") from None

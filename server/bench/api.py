@@ -9,6 +9,7 @@ from django.utils.text import slugify
 from ninja import Router, Status
 
 from jalebi.problems import Problem
+from jalebi_core.allergens import ALLERGENS
 from jalebi_core.mix import Line
 from jalebi_core.mix import Mix as CoreMix
 from kitchens.sign_in import kitchen_of, person_of
@@ -46,12 +47,15 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
     mix = mix_of(payload, read)
     freezer_c = kitchen.freezer_c if payload.freezer_c is None else payload.freezer_c
     parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
+    used = [line.goods for line in read if line.goods]
     found = DraftAnalysis(
         analysis=drawn(mix, freezer_c) if mix else None,
         lines=[
-            LineAnalysis(grams=line.grams, strata=strata, error=line.error)
+            LineAnalysis(grams=line.grams, strata=strata, assumed=line.assumed, error=line.error)
             for line, strata in zip(read, parts, strict=True)
         ],
+        allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
+        allergens_not_stated=sorted({goods.composition.name for goods in used if not goods.allergens_stated}),
     )
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 

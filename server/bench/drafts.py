@@ -9,7 +9,7 @@ from typing import Any
 from django.db import transaction
 
 from jalebi.problems import ConflictError
-from jalebi_core.amounts import MOST_GRAMS, read_amount
+from jalebi_core.amounts import MOST_GRAMS, Spoons, read_amount
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import AmountError, MixError, UnknownIngredientError
@@ -17,8 +17,8 @@ from jalebi_core.mix import Line, Mix
 from jalebi_core.mix_file import write_mix
 from jalebi_core.shelf import closest, shelf
 from jalebi_core.styles import checked_stage, checked_style
-from kitchens.models import Kitchen
-from shelf.models import Ingredient, compositions_of
+from kitchens.models import Kitchen, spoons_of
+from shelf.models import Goods, Ingredient, goods_of
 
 from .models import Mix as MixRow
 from .models import MixLine
@@ -27,31 +27,37 @@ from .schemas import Draft, DraftLine, DraftToSave
 
 @dataclass(frozen=True, slots=True)
 class ReadLine:
-    """A draft's line as read: what counts of it, and what is wrong with it."""
+    """A draft's line as read: what counts of it, what was assumed, and what is wrong with it."""
 
     line: DraftLine
-    ingredient: Composition | None
+    goods: Goods | None
     grams: float | None
+    assumed: str | None
     error: str | None
+
+    @property
+    def ingredient(self) -> Composition | None:
+        return self.goods.composition if self.goods else None
 
 
 def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
     """Read the lines of a draft; a line that cannot be read keeps what it last weighed."""
-    known = compositions_of(kitchen)
-    return [_read(line, known) for line in lines]
+    known, spoons = goods_of(kitchen), spoons_of(kitchen)
+    return [_read(line, known, spoons) for line in lines]
 
 
-def _read(line: DraftLine, known: Mapping[str, Composition]) -> ReadLine:
-    ingredient = known.get(line.ingredient)
-    if ingredient is None:
+def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLine:
+    goods = known.get(line.ingredient)
+    if goods is None:
         unknown = UnknownIngredientError(line.ingredient, closest(line.ingredient, known))
-        return ReadLine(line, None, None, str(unknown).capitalize())
+        return ReadLine(line, None, None, None, str(unknown).capitalize())
     try:
-        return ReadLine(line, ingredient, read_amount(line.typed, line.unit).grams, None)
+        amount = read_amount(line.typed, line.unit, goods.measures, spoons)
     except AmountError as error:
         kept = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
         counted = "" if kept is None else f" Until then it counts as {kept:g} g."
-        return ReadLine(line, ingredient, kept, f"{ingredient.name}: {error}{counted}")
+        return ReadLine(line, goods, kept, None, f"{goods.composition.name}: {error}{counted}")
+    return ReadLine(line, goods, amount.grams, amount.assumed, None)
 
 
 def mix_of(draft: Draft, read: Sequence[ReadLine], name: str = "draft") -> Mix | None:
@@ -88,9 +94,9 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
 
 
 def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) -> MixLine:
-    if read.ingredient is None:
+    if read.goods is None:
         raise MixError(read.error or "", number)
-    if not read.line.typed.isprintable():
+    if not (read.line.typed.isprintable() and read.line.unit.isprintable()):
         raise MixError("the amount holds characters that cannot be shown.", number)
     return MixLine(
         mix=mix,

@@ -33,7 +33,7 @@ class MixLine(models.Model):
     position = models.PositiveSmallIntegerField()
     ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="+")
     typed = models.CharField(max_length=60, blank=True)
-    unit = models.CharField(max_length=8, default="g")
+    unit = models.CharField(max_length=20, default="g")
     grams = models.FloatField(null=True)
     stage = models.CharField(max_length=20, null=True)  # None is “not said”, as in the mix file
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import BaseModel, Field
 
@@ -22,7 +22,7 @@ class DraftLine(BaseModel):
 
     ingredient: Annotated[str, Field(max_length=60)]
     typed: Annotated[str, Field(max_length=60)]
-    unit: Literal["g", "kg", "oz"] = "g"
+    unit: Annotated[str, Field(min_length=1, max_length=20)] = "g"
     grams: Annotated[float, Field(ge=0)] | None = None
     stage: Annotated[str, Field(max_length=20)] | None = None
 
@@ -46,6 +46,7 @@ class LineAnalysis(BaseModel):
 
     grams: float | None
     strata: list[Part]
+    assumed: str | None
     error: str | None
 
 
@@ -54,6 +55,8 @@ class DraftAnalysis(BaseModel):
 
     analysis: MixAnalysis | None
     lines: list[LineAnalysis]
+    allergens: list[str]
+    allergens_not_stated: list[str]
 
 
 class NewMix(BaseModel):

@@ -12,9 +12,10 @@ from ninja.utils import check_csrf
 from pydantic import BaseModel, Field
 
 from jalebi.problems import Problem
+from jalebi_core.amounts import Spoons
 from jalebi_core.constants import COLDEST_ICE_C
 
-from .models import Person
+from .models import Person, spoons_of
 from .sign_in import kitchen_of, person_of
 
 router = Router(tags=["kitchen"])
@@ -33,16 +34,23 @@ class Me(BaseModel):
     name: str
     kitchen: str
     freezer_c: float
+    spoons: Spoons
 
 
 class KitchenSettings(BaseModel):
-    """What a kitchen can set for itself."""
+    """What a kitchen can set for itself; what is left out stays."""
 
-    freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)]
+    freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
+    spoons: Spoons | None = None
 
 
 def _me(person: Person) -> Me:
-    return Me(name=person.name, kitchen=person.kitchen.name, freezer_c=person.kitchen.freezer_c)
+    return Me(
+        name=person.name,
+        kitchen=person.kitchen.name,
+        freezer_c=person.kitchen.freezer_c,
+        spoons=spoons_of(person.kitchen),
+    )
 
 
 @router.post("/session", auth=None, response={200: Me, 401: Problem, 403: Problem, 429: Problem})
@@ -74,8 +82,10 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 @router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
-    """Set the temperature of this kitchen's freezer."""
+    """Set the temperature of this kitchen's freezer, or which cups and spoons it owns."""
     kitchen = kitchen_of(request)
-    kitchen.freezer_c = payload.freezer_c
-    kitchen.save(update_fields=["freezer_c"])
+    changes = payload.model_dump(exclude_none=True)
+    for name, value in changes.items():
+        setattr(kitchen, name, value)
+    kitchen.save(update_fields=list(changes))
     return _me(person_of(request))

@@ -7,6 +7,8 @@ from typing import Any, ClassVar, Self
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
 
+from jalebi_core.amounts import Spoons
+
 
 class Kitchen(models.Model):
     """A place where desserts are made; everything else belongs to one."""
@@ -14,11 +16,17 @@ class Kitchen(models.Model):
     slug = models.SlugField(unique=True)
     name = models.CharField(max_length=200)
     freezer_c = models.FloatField(default=-18.0)
+    spoons = models.CharField(max_length=10, default="metric")
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient of this kitchen changes."""
 
     def __str__(self) -> str:
         return self.name
+
+
+def spoons_of(kitchen: Kitchen) -> Spoons:
+    """Return which cups and spoons a kitchen owns."""
+    return "us" if kitchen.spoons == "us" else "imperial" if kitchen.spoons == "imperial" else "metric"
 
 
 class People(BaseUserManager["Person"]):

@@ -10,7 +10,7 @@ from ninja import Router
 from pydantic import BaseModel
 
 from jalebi.problems import Problem
-from jalebi_core.amounts import GRAMS_PER_UNIT
+from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT
 from jalebi_core.components import COMPONENTS, INDEX, FloatArray
 from jalebi_core.composition import WIDTH, components_of
 from jalebi_core.composition import Ingredient as Composition
@@ -47,6 +47,10 @@ class IngredientOut(BaseModel):
     kind: str
     also: list[str]
     basis: str
+    allergens: list[str]
+    allergens_stated: bool
+    density_kg_l: float | None
+    pieces: dict[str, float]
     strata: list[Part]
     components: list[NamedPart]
     sweetness_pod: float
@@ -93,7 +97,8 @@ def _parts(grams: list[float]) -> list[Part]:
 
 
 def _ingredient_out(ingredient: Ingredient) -> IngredientOut:
-    composition = ingredient.to_core()
+    goods = ingredient.to_goods()
+    composition = goods.composition
     parts = components_of(composition.row)
     return IngredientOut(
         slug=ingredient.slug,
@@ -101,6 +106,10 @@ def _ingredient_out(ingredient: Ingredient) -> IngredientOut:
         kind=ingredient.kind,
         also=ingredient.also,
         basis=ingredient.basis,
+        allergens=list(goods.allergens),
+        allergens_stated=goods.allergens_stated,
+        density_kg_l=goods.measures.density_kg_l,
+        pieces=dict(goods.measures.pieces),
         strata=parts_by_stratum(composition.row),
         components=[
             NamedPart(key=component.key, name=component.name, grams=round(float(parts[INDEX[component.key]]), 2))
@@ -125,6 +134,6 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
         strata=[Named(key=key, name=name) for key, name in STRATA.items()],
         stages=[Named(key=key, name=name) for key, name in STAGES.items()],
         styles=[StyleOut(key=style.slug, name=style.name, bands=style.bands) for style in styles().values()],
-        units=list(GRAMS_PER_UNIT),
+        units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"]],
         firmness_words=["liquid", "slushy", *(word for _, word in reversed(FIRMNESS_WORDS))],
     )

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 
 from django.db import models
 
+from jalebi_core.allergens import allergens_of
+from jalebi_core.amounts import Measures
 from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.measures import measures_of
 from jalebi_core.shelf import shelf as shelf_that_ships
 from kitchens.models import Kitchen, KitchenOwned
 
@@ -20,6 +24,8 @@ class Ingredient(KitchenOwned):
     kind = models.CharField(max_length=30)
     also = models.JSONField(default=list)
     basis = models.TextField()
+    allergens = models.JSONField(null=True)
+    """Names of the core's list; None where nobody has stated them."""
     composition = models.JSONField()
 
     class Meta:
@@ -33,16 +39,31 @@ class Ingredient(KitchenOwned):
         """Return the ingredient as the core knows it."""
         return Composition.from_dict(self.composition)
 
+    def to_goods(self) -> Goods:
+        """Return what drafts need of the ingredient."""
+        composition = self.to_core()
+        allergens = allergens_of(composition, self.allergens or ())
+        return Goods(composition, measures_of(composition), allergens, self.allergens is not None)
+
+
+@dataclass(frozen=True, slots=True)
+class Goods:
+    """What drafts need of an ingredient: composition, measures, allergens and whether those were stated."""
+
+    composition: Composition
+    measures: Measures
+    allergens: tuple[str, ...]
+    allergens_stated: bool
+
 
 @lru_cache(maxsize=64)
-def _compositions(kitchen_id: int, _shelf_version: int) -> Mapping[str, Composition]:
-    rows = Ingredient.objects.filter(kitchen_id=kitchen_id).values_list("slug", "composition")
-    return {slug: Composition.from_dict(composition) for slug, composition in rows}
+def _goods(kitchen_id: int, _shelf_version: int) -> Mapping[str, Goods]:
+    return {row.slug: row.to_goods() for row in Ingredient.objects.filter(kitchen_id=kitchen_id)}
 
 
-def compositions_of(kitchen: Kitchen) -> Mapping[str, Composition]:
+def goods_of(kitchen: Kitchen) -> Mapping[str, Goods]:
     """Return what is on a kitchen's shelf by slug, remembered until the database says that it changed."""
-    return _compositions(kitchen.pk, kitchen.shelf_version)
+    return _goods(kitchen.pk, kitchen.shelf_version)
 
 
 def stock_shelf(kitchen: Kitchen) -> None:
@@ -56,6 +77,7 @@ def stock_shelf(kitchen: Kitchen) -> None:
                 kind=item.kind,
                 also=list(item.also),
                 basis=item.basis,
+                allergens=list(item.allergens),
                 composition=item.ingredient.as_dict(),
             )
             for item in shelf_that_ships().values()

@@ -30,7 +30,7 @@ export function App() {
         <Frame me={person}>
           <Routes>
             <Route path="/" element={<Navigate to="/bench" replace />} />
-            <Route path="/shelf" element={<Shelf />} />
+            <Route path="/shelf" element={<Shelf me={person} />} />
             <Route path="/bench" element={<Mixes />} />
             <Route path="/bench/:mixId" element={<Bench me={person} />} />
             <Route path="/batches" element={<Batches />} />

@@ -38,7 +38,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('position', models.PositiveSmallIntegerField()),
                 ('typed', models.CharField(blank=True, max_length=60)),
-                ('unit', models.CharField(default='g', max_length=8)),
+                ('unit', models.CharField(default='g', max_length=20)),
                 ('grams', models.FloatField(null=True)),
                 ('stage', models.CharField(max_length=20, null=True)),
                 ('ingredient', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='shelf.ingredient')),

@@ -49,6 +49,33 @@ class AnalyseTest(KitchenCase):
         ):
             self.assertAlmostEqual(grams, expected, places=2)
 
+    def test_cups_and_pieces_are_weighed_and_say_what_they_assume(self) -> None:
+        lines = (
+            line(ingredient="egg-yolk", typed="4 yolks"),
+            line(typed="1 cup"),
+            line(ingredient="tea-leaves", typed="9"),
+        )
+        yolks, sugar, mint = self.analyse(*lines)["lines"]
+        self.assertEqual((yolks["grams"], yolks["assumed"]), (68, "yolk 17 g"))
+        self.assertEqual((sugar["grams"], sugar["assumed"]), (212.5, "cup of 250 ml, 0.85 kg/L"))
+        self.assertIsNone(mint["assumed"])
+
+    def test_a_kitchen_measures_with_its_own_cups(self) -> None:
+        self.assertEqual(self.send("PATCH", "/api/kitchen", {"spoons": "us"})[1]["spoons"], "us")
+        self.assertAlmostEqual(self.analyse(line(typed="1 cup"))["lines"][0]["grams"], 201.1, places=1)
+        self.assertEqual(self.send("PATCH", "/api/kitchen", {"spoons": "wooden"})[0], 422)
+
+    def test_allergens_are_told_and_what_nobody_stated_too(self) -> None:
+        Ingredient.objects.create(
+            kitchen=self.ours.kitchen, slug="own-milk", name="Own milk", kind="own", basis="ours",
+            composition={"name": "Own milk", "per_100g": {"water": 90, "lactose": 10}},
+        )  # fmt: skip
+        answer = self.analyse(
+            line(ingredient="own-milk"), line(ingredient="egg-yolk"), line(ingredient="hazelnut-paste")
+        )
+        self.assertEqual(answer["allergens"], ["milk", "egg", "nuts"])
+        self.assertEqual(answer["allergens_not_stated"], ["Own milk"])
+
     def test_an_unreadable_amount_names_its_line_and_keeps_what_it_weighed(self) -> None:
         for typed in ("-3", "1e9", "12 g g", "", "1,000", "٣"):
             with self.subTest(typed=typed):
@@ -78,7 +105,7 @@ class AnalyseTest(KitchenCase):
     def test_nonsense_is_refused_in_a_sentence(self) -> None:
         for body, says in (
             (b"not json", "Cannot parse"),
-            ({"lines": [line(unit="parsec")]}, "unit"),
+            ({"lines": [line(unit="")]}, "unit"),
             ({"lines": [line(grams=-1)]}, "grams"),
             ({"lines": [line()], "style": "stew"}, "not a style"),
             ({"lines": [line()], "overrun_pct": 900}, "overrun_pct"),

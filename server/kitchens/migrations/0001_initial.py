@@ -19,6 +19,7 @@ class Migration(migrations.Migration):
                 ('slug', models.SlugField(unique=True)),
                 ('name', models.CharField(max_length=200)),
                 ('freezer_c', models.FloatField(default=-18.0)),
+                ('spoons', models.CharField(default='metric', max_length=10)),
                 ('shelf_version', models.PositiveBigIntegerField(default=0, editable=False)),
             ],
         ),

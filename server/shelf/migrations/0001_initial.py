@@ -22,6 +22,7 @@ class Migration(migrations.Migration):
                 ('kind', models.CharField(max_length=30)),
                 ('also', models.JSONField(default=list)),
                 ('basis', models.TextField()),
+                ('allergens', models.JSONField(null=True)),
                 ('composition', models.JSONField()),
                 ('kitchen', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='kitchens.kitchen')),
             ],

@@ -67,7 +67,7 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set the temperature of this kitchen's freezer.
+         * @description Set the temperature of this kitchen's freezer, or which cups and spoons it owns.
          */
         patch: operations["kitchens_api_set_kitchen"];
         trace?: never;
@@ -333,6 +333,11 @@ export interface components {
             kitchen: string;
             /** Freezer C */
             freezer_c: number;
+            /**
+             * Spoons
+             * @enum {string}
+             */
+            spoons: "metric" | "us" | "imperial";
         };
         /**
          * Problem
@@ -360,11 +365,13 @@ export interface components {
         };
         /**
          * KitchenSettings
-         * @description What a kitchen can set for itself.
+         * @description What a kitchen can set for itself; what is left out stays.
          */
         KitchenSettings: {
             /** Freezer C */
-            freezer_c: number;
+            freezer_c?: number | null;
+            /** Spoons */
+            spoons?: ("metric" | "us" | "imperial") | null;
         };
         /**
          * IngredientOut
@@ -381,6 +388,16 @@ export interface components {
             also: string[];
             /** Basis */
             basis: string;
+            /** Allergens */
+            allergens: string[];
+            /** Allergens Stated */
+            allergens_stated: boolean;
+            /** Density Kg L */
+            density_kg_l: number | null;
+            /** Pieces */
+            pieces: {
+                [key: string]: number;
+            };
             /** Strata */
             strata: components["schemas"]["Part"][];
             /** Components */
@@ -487,6 +504,10 @@ export interface components {
             analysis: components["schemas"]["MixAnalysis"] | null;
             /** Lines */
             lines: components["schemas"]["LineAnalysis"][];
+            /** Allergens */
+            allergens: string[];
+            /** Allergens Not Stated */
+            allergens_not_stated: string[];
         };
         /**
          * Figures
@@ -519,6 +540,8 @@ export interface components {
             grams: number | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
+            /** Assumed */
+            assumed: string | null;
             /** Error */
             error: string | null;
         };
@@ -559,9 +582,8 @@ export interface components {
             /**
              * Unit
              * @default g
-             * @enum {string}
              */
-            unit: "g" | "kg" | "oz";
+            unit: string;
             /** Grams */
             grams?: number | null;
             /** Stage */

@@ -23,7 +23,7 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
     flushSync(() => {
-      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: amount, unit: "g", grams: null, stage: lastStage } });
+      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: typedAmount(amount, wanted, ingredient), unit: "g", grams: null, stage: lastStage } });
       setText("");
       setOpen(false);
     });
@@ -58,7 +58,7 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
         value={text}
         maxLength={100}
         autoFocus={first}
-        placeholder="Add: “cream”, “24 honey”, “½ oz salt”…"
+        placeholder="Add: “½ cup cream”, “24 honey”, “4 yolks”…"
         onChange={(event) => {
           setText(event.target.value);
           setAt(0);
@@ -92,7 +92,7 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
             className={`grid cursor-pointer grid-cols-[1fr_8rem] items-center gap-3 rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
           >
             <span>
-              {amount && <b>{/[a-z]/i.test(amount) ? amount : `${amount} g`} </b>}
+              {amount && <b>{withUnit(typedAmount(amount, wanted, ingredient))} </b>}
               {ingredient.name}
             </span>
             <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
@@ -108,8 +108,26 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
   );
 }
 
+function withUnit(amount: string): string {
+  return /[a-z]/i.test(amount) ? amount : `${amount} g`;
+}
+
+const AMOUNT =
+  /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕–-]+\s*)+(?:(?:kg|mg|g|oz|lbs?|pounds?|ml|cl|dl|l|litres?|tsp|teaspoons?|tbsp|tablespoons?|cups?|fl oz|pints?|quarts?)\b\.?)?)\s*(?:of\s)?\s*(.*)$/i;
+
 /** Take an amount off the front: “24 g honey” is 24 g of honey. */
 function split(text: string): { amount: string; wanted: string } {
-  const match = /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕]+\s*)+(?:(?:kg|g|oz)\b)?)\s*(.*)$/i.exec(text);
+  const match = AMOUNT.exec(text);
   return match ? { amount: (match[1] ?? "").trim(), wanted: (match[2] ?? "").trim() } : { amount: "", wanted: text.trim() };
+}
+
+/** The amount as it is put in: “4 yolks” counts yolks, “24 honey” is grams. */
+function typedAmount(amount: string, wanted: string, ingredient: Schemas["IngredientOut"]): string {
+  if (!amount || /[a-z]/i.test(amount)) return amount;
+  const words = wanted.toLowerCase().split(/\s+/);
+  const counted = Object.keys(ingredient.pieces).find((piece) => {
+    const plurals = [`${piece}s`, `${piece}es`, piece.replace(/f$/, "ves")];
+    return words.some((word) => (word === piece && amount === "1") || (word !== piece && plurals.includes(word)));
+  });
+  return counted ? `${amount} ${counted}` : amount;
 }

@@ -15,7 +15,7 @@ import { KeysHelp } from "./keys-help";
 import { MixHead } from "./mix-head";
 import { Trouble } from "./trouble";
 import { sameAs, unsentOf } from "./unsent";
-import { useAnalysis } from "./use-analysis";
+import { type DraftReading, useAnalysis } from "./use-analysis";
 import { useKeeping } from "./use-keeping";
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
@@ -80,7 +80,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
       />
       <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-4">
         <Trouble mixId={mix.id} draft={draft} keeping={keeping} others={[make.error?.message, setOurFreezer.error?.message, reading.error?.message]} />
-        <Verdict analysis={analysis} draft={draft} edit={edit} />
+        <Verdict reading={reading.data} draft={draft} edit={edit} />
         <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
           <div className="grid min-h-0 md:col-span-2 xl:col-span-1">
             <GoesIn draft={draft} reading={reading.data} edit={edit} />
@@ -138,7 +138,14 @@ function Empty() {
   return <p className="grid h-full place-items-center text-muted">Drawn as soon as something is in it.</p>;
 }
 
-function Verdict({ analysis, draft, edit }: { analysis: Schemas["MixAnalysis"] | null; draft: Draft; edit: (edit: Edit) => void }) {
+function allergenSentence(reading: DraftReading): string {
+  const has = reading.allergens.length > 0 ? `Has ${reading.allergens.join(", ")}.` : "";
+  const open = reading.allergensNotStated.length > 0 ? `Other allergens are not stated for ${reading.allergensNotStated.join(", ")}.` : "";
+  return [has, open].filter(Boolean).join(" ");
+}
+
+function Verdict({ reading, draft, edit }: { reading: DraftReading | undefined; draft: Draft; edit: (edit: Edit) => void }) {
+  const analysis = reading?.analysis ?? null;
   const error = overrunError(draft);
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-3">
@@ -146,8 +153,9 @@ function Verdict({ analysis, draft, edit }: { analysis: Schemas["MixAnalysis"] |
         <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
           {analysis?.verdict ?? "Nothing in it yet."}
         </p>
+        {reading && <p className="text-sm text-muted">{allergenSentence(reading)}</p>}
         {analysis?.cautions.map((caution) => (
-          <p key={caution} className="text-muted">
+          <p key={caution} className="text-sm text-muted">
             {caution}
           </p>
         ))}

@@ -55,7 +55,7 @@ export function GoesIn({ draft, reading, edit }: Props) {
         ))}
         {draft.lines.length === 0 && (
           <p className="py-6 text-muted">
-            Nothing in it yet. Find the first ingredient below, then say how much: <b>480</b>, <b>½ kg</b> or <b>1 1/2 oz</b>.
+            Nothing in it yet. Find the first ingredient below, then say how much: <b>480</b>, <b>½ cup</b>, <b>1 1/2 oz</b> or <b>4 yolks</b>.
           </p>
         )}
       </div>
@@ -83,7 +83,7 @@ function LineRow(props: {
   const error = focused && line.typed === "" ? null : (reading?.error ?? null);
   const bare = !/[a-z]/i.test(line.typed);
   const inGrams = bare ? line.unit === "g" : /\dg$|\d g$/i.test(line.typed.trim());
-  const converted = !reading?.error && reading?.grams != null && !inGrams;
+  const converted = !reading?.error && reading?.grams != null && (!inGrams || reading.assumed !== null);
   const read = reading && !reading.error ? reading.grams : (line.grams ?? null);
 
   function type(typed: string) {
@@ -137,7 +137,11 @@ function LineRow(props: {
         </span>
         <CompositionBar parts={reading?.strata ?? []} most={props.most} water={props.water} of={name} />
       </div>
-      {converted && <p className="pb-0.5 pl-9 text-sm text-muted">= {grams(reading.grams ?? 0)} g</p>}
+      {converted && (
+        <p className="pb-0.5 pl-9 text-sm text-muted">
+          = {grams(reading.grams ?? 0)} g{reading.assumed && `, by ${reading.assumed}`}
+        </p>
+      )}
       {error && (
         <p id={`${id}-error`} role="status" className="pb-1 pl-9 text-sm text-hot">
           {error}

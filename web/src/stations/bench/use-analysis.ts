@@ -5,6 +5,8 @@ import { bodyOf, type Draft } from "./draft";
 
 export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
+  allergens: string[];
+  allergensNotStated: string[];
   lines: Map<string, Schemas["LineAnalysis"]>;
 };
 
@@ -16,7 +18,12 @@ export function useAnalysis(draft: Draft, freezer: number) {
     queryKey: ["analysis", body, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
       const found = await answer(api.POST("/api/analyse", { body, signal }));
-      return { analysis: found.analysis, lines: new Map(keys.map((key, index) => [key, found.lines[index]!])) };
+      return {
+        analysis: found.analysis,
+        allergens: found.allergens,
+        allergensNotStated: found.allergens_not_stated,
+        lines: new Map(keys.map((key, index) => [key, found.lines[index]!])),
+      };
     },
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -1,23 +1,24 @@
-import { useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import type { Schemas } from "../../api/client";
-import { ingredientsQuery, useVocabulary } from "../../api/queries";
+import { answer, api, type Schemas } from "../../api/client";
+import { ingredientsQuery, meQuery, useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
 import { StationHead } from "../../ui/frame";
-import { inputClass } from "../../ui/field";
+import { Choice, inputClass } from "../../ui/field";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import { found } from "./find";
 
 /** What is this stuff: every ingredient as a drawing of 100 g of it. */
-export function Shelf() {
+export function Shelf({ me }: { me: Schemas["Me"] }) {
   const ingredients = useQuery(ingredientsQuery);
   const [wanted, setWanted] = useState("");
   return (
     <>
       <StationHead title="Shelf">
+        <SpoonsChoice spoons={me.spoons} />
         <input
           type="search"
           aria-label="Find on the shelf"
@@ -51,6 +52,34 @@ export function Shelf() {
   );
 }
 
+type Spoons = Schemas["Me"]["spoons"];
+
+const SPOONS: { key: Spoons; name: string }[] = [
+  { key: "metric", name: "metric cups and spoons" },
+  { key: "us", name: "US cups and spoons" },
+  { key: "imperial", name: "imperial cups and spoons" },
+];
+
+function SpoonsChoice({ spoons }: { spoons: Spoons }) {
+  const client = useQueryClient();
+  const choose = useMutation({
+    mutationFn: (chosen: Spoons) => answer(api.PATCH("/api/kitchen", { body: { spoons: chosen } })),
+    onSuccess: (now) => {
+      client.setQueryData(meQuery.queryKey, now);
+      client.removeQueries({ queryKey: ["analysis"] });
+    },
+  });
+  return (
+    <Choice
+      label="Cups and spoons of this kitchen"
+      hideLabel
+      value={spoons}
+      options={SPOONS}
+      onChange={(event) => choose.mutate(event.target.value as Spoons)}
+    />
+  );
+}
+
 function Legend() {
   const { strata } = useVocabulary();
   return (
@@ -63,6 +92,12 @@ function Legend() {
       ))}
     </ul>
   );
+}
+
+function measuresSentence(ingredient: Schemas["IngredientOut"]): string {
+  const density = ingredient.density_kg_l === null ? "By weight only" : `${shown(ingredient.density_kg_l, 2)} kg/L`;
+  const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${shown(weight, weight < 10 ? 1 : 0)} g`);
+  return `${[density, ...pieces].join("; ")}.`;
 }
 
 function ShelfRow({ ingredient }: { ingredient: Schemas["IngredientOut"] }) {
@@ -84,6 +119,11 @@ function ShelfRow({ ingredient }: { ingredient: Schemas["IngredientOut"] }) {
             <span className="mt-1 block">
               Sweetness {shown(ingredient.sweetness_pod)} (POD) and freezing power {shown(ingredient.freezing_power_pac)} (PAC), where table
               sugar is 100.
+            </span>
+            <span className="mt-1 block">{measuresSentence(ingredient)}</span>
+            <span className="mt-1 block">
+              {ingredient.allergens.length > 0 ? `Has ${ingredient.allergens.join(", ")}.` : ""}
+              {ingredient.allergens_stated ? "" : " Other allergens are not stated."} Check the label of what you buy.
             </span>
           </p>
           <ul className="grid content-start gap-x-8 gap-y-0.5 sm:grid-cols-2">
