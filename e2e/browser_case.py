@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from typing import Any, ClassVar, TypeVar
 
 from django.conf import settings
+from django.db import connection
 from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 
@@ -15,6 +17,19 @@ from jalebi.demo_kitchen import PERSON, make_demo
 from kitchens.models import Kitchen
 
 T = TypeVar("T")
+
+
+def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
+    """Return when the server has answered what the page sent while leaving, so that the database can be emptied."""
+    working = "SELECT count(*) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()"
+    quiet = 0
+    for _ in range(int(most_s / pause_s)):
+        with connection.cursor() as cursor:
+            cursor.execute(f"{working} AND state <> 'idle'")
+            quiet = quiet + 1 if cursor.fetchone() == (0,) else 0
+        if quiet >= 3:
+            return
+        time.sleep(pause_s)
 
 
 class BrowserCase(LiveServerTestCase):
@@ -51,6 +66,7 @@ class BrowserCase(LiveServerTestCase):
 
     def tearDown(self) -> None:
         self.thread.submit(self._close_page).result()
+        wait_until_idle()
         self.assertEqual(self.page_errors, [])
 
     def _new_page(self) -> Page:
@@ -67,6 +83,7 @@ class BrowserCase(LiveServerTestCase):
             self.page_errors.append(message.text)
 
     def _close_page(self) -> None:
+        self.page.goto("about:blank")
         self.page.context.close()
 
     def browse(self, job: Callable[[Page], T]) -> T:
