@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { MoreVertical } from "lucide-react";
-import { type KeyboardEvent, useId, useState } from "react";
+import { type KeyboardEvent, memo, useId, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { ingredientsQuery, useVocabulary } from "../../api/queries";
@@ -22,7 +22,7 @@ export function GoesIn({ draft, reading, edit }: Props) {
   const names = new Map(ingredients.map((ingredient) => [ingredient.slug, ingredient.name]));
   const groups = byStage(draft.lines, stages.map((stage) => stage.key));
   const stageName = new Map(stages.map((stage) => [stage.key, stage.name]));
-  const lengths = draft.lines.map((line) => lengthOf(reading?.lines.get(line.key)?.strata ?? [], water));
+  const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
   const most = Math.max(...lengths, 1);
 
   return (
@@ -44,7 +44,7 @@ export function GoesIn({ draft, reading, edit }: Props) {
                   key={line.key}
                   line={line}
                   name={names.get(line.ingredient) ?? line.ingredient}
-                  reading={reading?.lines.get(line.key)}
+                  reading={reading?.lines[line.key]}
                   most={most}
                   water={water}
                   edit={edit}
@@ -68,7 +68,7 @@ function lengthOf(parts: Schemas["Part"][], water: boolean): number {
   return parts.reduce((sum, part) => sum + (water || part.key !== "water" ? part.grams : 0), 0);
 }
 
-function LineRow(props: {
+const LineRow = memo(function LineRow(props: {
   line: Line;
   name: string;
   reading: Schemas["LineAnalysis"] | undefined;
@@ -149,9 +149,9 @@ function LineRow(props: {
       )}
     </li>
   );
-}
+});
 
-function LineMenu(props: {
+const LineMenu = memo(function LineMenu(props: {
   name: string;
   stage: string | null;
   stages: Schemas["Named"][];
@@ -178,7 +178,7 @@ function LineMenu(props: {
       <MenuItem onSelect={() => edit({ kind: "remove", key })}>Remove this line</MenuItem>
     </Menu>
   );
-}
+});
 
 function focusNeighbour(from: HTMLElement, by: 1 | -1) {
   const all = [...document.querySelectorAll<HTMLInputElement>("input[data-amount]")];

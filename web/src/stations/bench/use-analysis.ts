@@ -1,4 +1,5 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, replaceEqualDeep, useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { bodyOf, type Draft } from "./draft";
@@ -7,24 +8,31 @@ export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
   allergensNotStated: string[];
-  lines: Map<string, Schemas["LineAnalysis"]>;
+  lines: Record<string, Schemas["LineAnalysis"]>;
 };
 
-/** The server's reading of a draft: the newest answer, the one before it while the next is on its way. */
+/**
+ * The server's reading of a draft: the newest answer, the one before it while the next is on its way. What
+ * an edit leaves as it was stays the same object, so that only what changed is drawn again.
+ */
 export function useAnalysis(draft: Draft, freezer: number) {
+  const last = useRef<DraftReading>(undefined);
   const body = { ...bodyOf(draft), freezer_c: freezer };
   const keys = draft.lines.map((line) => line.key);
   return useQuery({
     queryKey: ["analysis", body, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
       const found = await answer(api.POST("/api/analyse", { body, signal }));
-      return {
+      const reading = {
         analysis: found.analysis,
         allergens: found.allergens,
         allergensNotStated: found.allergens_not_stated,
-        lines: new Map(keys.map((key, index) => [key, found.lines[index]!])),
+        lines: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!])),
       };
+      last.current = replaceEqualDeep(last.current, reading);
+      return last.current;
     },
+    structuralSharing: false,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
