@@ -48,8 +48,9 @@ def wait_until_kept(page: Page) -> None:
 
 
 def to_shelf(page: Page) -> None:
-    """The shelf with one ingredient opened."""
+    """The shelf, searched, with one ingredient opened."""
     page.get_by_role("link", name="Shelf").click()
+    page.get_by_role("searchbox").fill("egg")
     page.get_by_text("Egg yolk", exact=True).click()
 
 
