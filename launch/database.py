@@ -9,14 +9,16 @@ import socket
 import subprocess
 import tempfile
 import time
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 
 from .debian import ensure_postgres
-from .places import ROOT, VAR, LaunchError
+from .places import VAR, LaunchError
 from .progress import run_quietly, step
 from .secrets_file import load_secrets
 
+_ELSEWHERE = Path("/var/lib/jalebi")
 _SETTINGS = """
 listen_addresses = '127.0.0.1'
 unix_socket_directories = ''
@@ -43,11 +45,14 @@ class Cluster:
 
     @property
     def folder(self) -> Path:
-        """Under ``var/``, or under /var/lib where the user ``postgres`` cannot enter this folder."""
-        under_var = VAR / self.name
+        """Under ``var/``, or under /var/lib where the user ``postgres`` cannot enter this folder.
+
+        There it is named after the installation, not its path: a new clone in the place of an old one
+        has other secrets and begins anew.
+        """
         if self._as_owner and subprocess.run([*self._as_owner, "test", "-x", str(VAR)], cwd="/").returncode != 0:
-            return Path("/var/lib/jalebi") / str(ROOT).strip("/").replace("/", "-") / self.name
-        return under_var
+            return _ELSEWHERE / load_secrets()["installation"] / self.name
+        return VAR / self.name
 
     def start(self) -> int:
         """Start the cluster, or find it running, and return its port."""
@@ -68,6 +73,10 @@ class Cluster:
         programs, data = ensure_postgres(), self.folder / "data"
         if self._running_port(data):
             run_quietly([*self._as_owner, programs / "pg_ctl", "-D", data, "-m", "fast", "-w", "stop"], cwd=Path("/"))
+        if not self.durable and self.folder.is_relative_to(_ELSEWHERE):
+            shutil.rmtree(self.folder, ignore_errors=True)
+            with suppress(OSError):
+                self.folder.parent.rmdir()
 
     def _create(self, programs: Path, data: Path) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)

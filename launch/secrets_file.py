@@ -13,8 +13,9 @@ _WORDS = ("barley", "quince", "canal", "sluice", "sesame", "towpath", "custard",
 
 
 class Secrets(TypedDict):
-    """Django's signing key, the database's password and the demo kitchen's."""
+    """Who this installation is, Django's signing key, the database's password and the demo kitchen's."""
 
+    installation: str
     secret_key: str
     database_password: str
     demo_password: str
@@ -26,7 +27,10 @@ def load_secrets() -> Secrets:
     if not path.exists():
         demo = "-".join([*(secrets.choice(_WORDS) for _ in range(3)), f"{secrets.randbelow(10_000):04d}"])
         made = Secrets(
-            secret_key=secrets.token_urlsafe(48), database_password=secrets.token_urlsafe(24), demo_password=demo
+            installation=secrets.token_hex(6),
+            secret_key=secrets.token_urlsafe(48),
+            database_password=secrets.token_urlsafe(24),
+            demo_password=demo,
         )
         unfinished = path.with_suffix(".new")
         with os.fdopen(os.open(unfinished, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:

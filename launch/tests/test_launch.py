@@ -51,6 +51,23 @@ class LeftOverTest(TestCase):
             self.assertIsNone(Cluster("unused")._running_port(Path(folder)))
 
 
+class ElsewhereTest(TestCase):
+    """Where root's database lies when the user postgres cannot enter the clone."""
+
+    def folder(self, installation: str) -> Path:
+        refused = subprocess.CompletedProcess([], 1)
+        with (
+            mock.patch("launch.database.os.geteuid", return_value=0),
+            mock.patch("launch.database.subprocess.run", return_value=refused),
+            mock.patch("launch.database.load_secrets", return_value={"installation": installation}),
+        ):
+            return Cluster("kitchens").folder
+
+    def test_a_new_clone_in_an_old_ones_place_has_a_database_of_its_own(self) -> None:
+        self.assertNotEqual(self.folder("old"), self.folder("new"))
+        self.assertEqual(self.folder("old"), self.folder("old"))
+
+
 class SecretsTest(TestCase):
     """Secrets are made once, for this user's eyes."""
 

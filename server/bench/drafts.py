@@ -49,8 +49,8 @@ def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
 def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLine:
     goods = known.get(line.ingredient)
     if goods is None:
-        unknown = UnknownIngredientError(line.ingredient, closest(line.ingredient, known))
-        return ReadLine(line, None, None, None, str(unknown).capitalize())
+        unknown = str(UnknownIngredientError(line.ingredient, closest(line.ingredient, known)))
+        return ReadLine(line, None, None, None, unknown[:1].upper() + unknown[1:])
     try:
         amount = read_amount(line.typed, line.unit, goods.measures, spoons)
     except AmountError as error:
@@ -119,10 +119,10 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
         style=checked_style(style) or (source.style if source else None),
         overrun_pct=source.overrun_pct if source else None,
     )
-    for line in source.lines.all() if source else ():
+    lines = list(source.lines.all()) if source else []
+    for line in lines:
         line.pk, line.mix = None, mix
-        line._state.adding = True
-        line.save()
+    MixLine.objects.bulk_create(lines)
     return mix
 
 

@@ -92,7 +92,7 @@ class AnalyseTest(KitchenCase):
 
     def test_an_unknown_ingredient_is_named_with_its_neighbours(self) -> None:
         answer = self.analyse(line(), line(ingredient="hole-milk"))
-        self.assertIn("whole-milk", answer["lines"][1]["error"])
+        self.assertRegex(answer["lines"][1]["error"], "^There is no ingredient “hole-milk”.*Did you mean whole-milk")
 
     def test_an_ingredient_of_control_characters_is_no_failure(self) -> None:
         answer = self.analyse(line(), line(ingredient="nul\x00"))
