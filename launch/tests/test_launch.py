@@ -55,7 +55,7 @@ class ElsewhereTest(TestCase):
     """Where root's database lies when the user postgres cannot enter the clone."""
 
     def folder(self, installation: str) -> Path:
-        refused = subprocess.CompletedProcess([], 1)
+        refused: subprocess.CompletedProcess[bytes] = subprocess.CompletedProcess([], 1)
         with (
             mock.patch("launch.database.os.geteuid", return_value=0),
             mock.patch("launch.database.subprocess.run", return_value=refused),
