@@ -1,0 +1,92 @@
+"""Steps outside the code: commands that fail, programs that are missing, servers that outlived their launcher."""
+
+from __future__ import annotations
+
+import io
+import os
+import sys
+import tempfile
+from contextlib import redirect_stderr
+from pathlib import Path
+from unittest import TestCase, mock
+
+from launch import debian, environments, progress, serve
+from launch.checks import Check, _run
+from launch.places import LaunchError
+
+
+class StepTest(TestCase):
+    """Slow steps and their failures."""
+
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+
+    def test_a_step_says_how_it_went(self) -> None:
+        with redirect_stderr(io.StringIO()) as said, progress.step("something slow"):
+            pass
+        self.assertRegex(said.getvalue(), r"something slow … done \([0-9.]+ s\)")
+        with redirect_stderr(io.StringIO()) as said, self.assertRaises(ValueError), progress.step("something slow"):
+            raise ValueError
+        self.assertIn("failed", said.getvalue())
+
+    def test_a_command_that_fails_shows_its_last_words_and_keeps_them_all(self) -> None:
+        with mock.patch.object(progress, "VAR", self.folder), self.assertRaises(LaunchError) as failed:
+            progress.run_quietly([sys.executable, "-c", "print('x' * 3); raise SystemExit('no disk left')"])
+        self.assertIn("no disk left", str(failed.exception))
+        self.assertIn("xxx", (self.folder / "last-failure.log").read_text())
+
+    def test_a_program_that_is_not_there_is_named(self) -> None:
+        with self.assertRaisesRegex(LaunchError, "no-such-program"):
+            progress.run_quietly(["no-such-program"])
+
+    def test_without_debian_the_packages_are_named_instead(self) -> None:
+        with mock.patch("shutil.which", return_value=None), self.assertRaisesRegex(LaunchError, "postgresql"):
+            debian.install("postgresql")
+
+    def test_without_node_the_interface_says_what_it_needs(self) -> None:
+        with mock.patch("shutil.which", return_value=None), self.assertRaisesRegex(LaunchError, "Node 20"):
+            environments.ensure_node_packages()
+
+    def test_only_the_newest_builds_are_kept(self) -> None:
+        for age, name in enumerate(("newest", "newer", "new", "old", "oldest")):
+            build = self.folder / name
+            build.mkdir()
+            os.utime(build, (1_000_000 - age, 1_000_000 - age))
+        environments._forget_old_builds(self.folder, keep=3)
+        self.assertEqual({path.name for path in self.folder.iterdir()}, {"newest", "newer", "new"})
+
+
+class LeftOverServerTest(TestCase):
+    """A pid file of a server that is gone, or whose number somebody else has now."""
+
+    def test_a_foreign_process_is_left_alone_and_the_file_goes(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            pid_file = Path(folder, "server.pid")
+            pid_file.write_text(str(os.getpid()))
+            with mock.patch.object(serve, "_SERVER_PID", pid_file), mock.patch("os.kill") as kill:
+                serve._stop_left_over_server()
+            kill.assert_not_called()
+            self.assertFalse(pid_file.exists())
+
+    def test_no_file_is_no_trouble(self) -> None:
+        with mock.patch.object(serve, "_SERVER_PID", Path("/nowhere/server.pid")):
+            serve._stop_left_over_server()
+
+
+class CheckTest(TestCase):
+    """How the checks are counted."""
+
+    def count(self, prints: str, code: int) -> tuple[int, int]:
+        script = f"print({prints!r}); raise SystemExit({code})"
+        with mock.patch("builtins.print"):
+            return _run(Check("a check", [sys.executable, "-c", script]), dict(os.environ))
+
+    def test_tests_are_counted_and_a_failing_check_never_passes(self) -> None:
+        self.assertEqual(self.count("Ran 12 tests in 3 s\n\nOK", 0), (12, 0))
+        self.assertEqual(self.count("30 passed in 2.1s", 0), (30, 0))
+        self.assertEqual(self.count("Ran 12 tests in 3 s\n\nFAILED (failures=2, errors=1)", 1), (9, 3))
+        self.assertEqual(self.count("2 failed, 30 passed in 2.1s", 1)[1], 2)
+        self.assertEqual(self.count("no tests, just broken", 2), (0, 1))
+        self.assertEqual(self.count("All checks passed!", 0), (1, 0))

@@ -1,0 +1,73 @@
+"""A kitchen's shelf: what it answers, what stocking leaves alone, and that every change is seen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from jalebi.tests.kitchen_case import KitchenCase
+from kitchens.models import Kitchen
+from shelf.models import Ingredient, goods_of, stock_shelf
+
+
+class ShelfTest(KitchenCase):
+    """The shelf that ships, in a kitchen."""
+
+    def ingredients(self) -> dict[str, Any]:
+        return {ingredient["slug"]: ingredient for ingredient in self.send("GET", "/api/ingredients")[1]}
+
+    def test_every_ingredient_is_drawn_whole(self) -> None:
+        for slug, ingredient in self.ingredients().items():
+            with self.subTest(slug=slug):
+                self.assertAlmostEqual(sum(part["grams"] for part in ingredient["strata"]), 100, places=6)
+                self.assertAlmostEqual(sum(part["grams"] for part in ingredient["components"]), 100, delta=0.06)
+                self.assertTrue(ingredient["allergens_stated"])
+
+    def test_figures_are_the_cores(self) -> None:
+        shelf = self.ingredients()
+        self.assertEqual((shelf["sugar"]["sweetness_pod"], shelf["sugar"]["freezing_power_pac"]), (100, 100))
+        self.assertEqual(shelf["dextrose"]["freezing_power_pac"], 172.9)
+        self.assertEqual(shelf["egg-yolk"]["pieces"], {"yolk": 17})
+        self.assertEqual(shelf["whole-milk"]["allergens"], ["milk"])
+
+    def test_stocking_again_brings_what_is_missing_and_leaves_what_the_kitchen_changed(self) -> None:
+        kitchen = self.ours.kitchen
+        Ingredient.objects.of(kitchen).filter(slug="honey").update(name="Our heather honey")
+        Ingredient.objects.of(kitchen).filter(slug="xylitol").delete()
+        stock_shelf(kitchen)
+        shelf = self.ingredients()
+        self.assertEqual(shelf["honey"]["name"], "Our heather honey")
+        self.assertIn("xylitol", shelf)
+
+    def test_every_kind_of_change_is_counted_by_the_database_for_its_kitchen_alone(self) -> None:
+        def counted() -> tuple[int, int]:
+            ours, theirs = (Kitchen.objects.get(pk=person.kitchen_id) for person in (self.ours, self.theirs))
+            return ours.shelf_version, theirs.shelf_version
+
+        milk = Ingredient.objects.of(self.ours.kitchen).get(slug="whole-milk")
+        changes = (
+            lambda: Ingredient.objects.filter(pk=milk.pk).update(name="Other milk"),
+            lambda: Ingredient.objects.of(self.ours.kitchen).filter(slug="xylitol").delete(),
+            lambda: stock_shelf(self.ours.kitchen),
+        )
+        for change in changes:
+            before = counted()
+            change()
+            self.assertGreater(counted()[0], before[0])
+            self.assertEqual(counted()[1], before[1])
+
+    def test_a_remembered_shelf_is_forgotten_when_it_changes(self) -> None:
+        kitchen = self.ours.kitchen
+        kitchen.refresh_from_db()
+        self.assertIn("xylitol", goods_of(kitchen))
+        Ingredient.objects.of(kitchen).filter(slug="xylitol").delete()
+        kitchen.refresh_from_db()
+        self.assertNotIn("xylitol", goods_of(kitchen))
+
+    def test_the_vocabulary_names_what_screens_need(self) -> None:
+        words = self.send("GET", "/api/vocabulary")[1]
+        self.assertEqual(words["firmness_words"][0], "liquid")
+        self.assertEqual(words["firmness_words"][-1], "rock")
+        self.assertEqual(words["strata"][-1], {"key": "water", "name": "Water"})
+        self.assertIn("pot", [stage["key"] for stage in words["stages"]])
+        custard = next(style for style in words["styles"] if style["key"] == "frozen-custard")
+        self.assertEqual(custard["bands"]["fat"], [10, 14])
