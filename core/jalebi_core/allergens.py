@@ -1,4 +1,4 @@
-"""Allergens that a composition gives away, whatever is stated of an ingredient."""
+"""Allergens of the two lists that labels follow, and those that a composition gives away."""
 
 from __future__ import annotations
 
@@ -7,13 +7,20 @@ from typing import Final
 
 from .composition import Ingredient
 
-ALLERGENS: Final = ("milk", "egg", "gluten", "nuts", "peanuts", "sesame", "soy", "sulphites")
-"""Those of the EU list that the shelf that ships knows; labels may name more."""
+ALLERGENS: Final = (
+    "milk", "egg", "wheat", "gluten", "nuts", "peanuts", "sesame", "soy", "sulphites",
+    "fish", "crustaceans", "molluscs", "celery", "mustard", "lupin",
+)  # fmt: skip
+"""The fourteen of Regulation (EU) 1169/2011, annex II, wheat told apart from the other grains with gluten."""
+
+US_NINE: Final = ("milk", "egg", "wheat", "nuts", "peanuts", "sesame", "soy", "fish", "crustaceans")
+"""The nine of US law (FALCPA 2004, FASTER Act 2021)."""
 
 _BY_COMPONENT: Final = {
     "milk": ("milk_fat", "milk_protein", "lactose", "milk_salts"),
     "egg": ("egg_fat", "egg_protein"),
 }
+_IMPLIED: Final = {"wheat": "gluten"}
 
 
 def allergens_of(ingredient: Ingredient, stated: Iterable[str]) -> tuple[str, ...]:
@@ -21,4 +28,6 @@ def allergens_of(ingredient: Ingredient, stated: Iterable[str]) -> tuple[str, ..
     shown = {
         allergen for allergen, keys in _BY_COMPONENT.items() if any(ingredient.per_100g.get(key, 0) > 0 for key in keys)
     }
-    return tuple(allergen for allergen in ALLERGENS if allergen in {*stated, *shown})
+    shown |= {*stated}
+    shown |= {implied for allergen, implied in _IMPLIED.items() if allergen in shown}
+    return tuple(allergen for allergen in ALLERGENS if allergen in shown)

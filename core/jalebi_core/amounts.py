@@ -14,7 +14,8 @@ Spoons = Literal["metric", "us", "imperial"]
 GRAMS_PER_UNIT: Final = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
 """Avoirdupois ounce and pound, exact."""
 
-ML_PER_UNIT: Final = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0}
+ML_PER_UNIT: Final = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0, "drop": 0.05, "pinch": 0.31, "dash": 0.62}
+"""Drops of 20 to the ml; a pinch is 1/16, a dash 1/8 of a US teaspoon (kitchen conventions)."""
 
 ML_PER_SPOON: Final[Mapping[Spoons, Mapping[str, float]]] = {
     "metric": {"tsp": 5, "tbsp": 15, "cup": 250, "fl oz": 28.4130625, "pint": 568.26125, "quart": 1136.5225},
@@ -32,7 +33,7 @@ ML_PER_SPOON: Final[Mapping[Spoons, Mapping[str, float]]] = {
 MOST_GRAMS: Final = 1_000_000.0
 _LONGEST: Final = 60
 
-_SPELLINGS: Final = {
+UNIT_SPELLINGS: Final = {
     "g": "g", "gr": "g", "gram": "g", "grams": "g", "gramme": "g", "grammes": "g",
     "kg": "kg", "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg", "mg": "mg",
     "oz": "oz", "ounce": "oz", "ounces": "oz", "lb": "lb", "lbs": "lb", "pound": "lb", "pounds": "lb",
@@ -43,22 +44,29 @@ _SPELLINGS: Final = {
     "c": "cup", "cup": "cup", "cups": "cup", "fl oz": "fl oz", "floz": "fl oz",
     "fluid ounce": "fl oz", "fluid ounces": "fl oz", "pt": "pint", "pint": "pint", "pints": "pint",
     "qt": "quart", "quart": "quart", "quarts": "quart",
+    "pinch": "pinch", "pinches": "pinch", "dash": "dash", "dashes": "dash", "drop": "drop", "drops": "drop",
 }  # fmt: skip
+"""Units by every spelling that is read, lower case."""
 _VULGAR: Final = {
     "¼": 1 / 4, "½": 1 / 2, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅕": 1 / 5, "⅖": 2 / 5, "⅗": 3 / 5,
     "⅘": 4 / 5, "⅙": 1 / 6, "⅚": 5 / 6, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8,
 }  # fmt: skip
-_NUMBER: Final = (
+NUMBER: Final = (
     r"[0-9]{1,3}(?: [0-9]{3})+(?:[.,][0-9]+)?|(?:[0-9]+[ -])?[0-9]+ ?[/⁄] ?[0-9]+"
     rf"|[0-9]* ?[{''.join(_VULGAR)}]|[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+"
 )
 _WORD: Final = "[A-Za-zÀ-ž]+"
 _AMOUNT: Final = re.compile(
-    rf"^(?P<number>{_NUMBER})(?: ?(?:-|–|to) ?(?P<upto>{_NUMBER}))? ?(?P<unit>{_WORD}(?: {_WORD}){{0,2}})?\.?$"
+    rf"^(?P<number>{NUMBER})(?: ?(?:-|–|to) ?(?P<upto>{NUMBER}))? ?(?P<unit>{_WORD}(?: {_WORD}){{0,2}})?\.?$"
 )
 _PACKED: Final = re.compile(
-    rf"^(?P<count>{_NUMBER}) (?P<pack>{_WORD}) ?\(?(?P<weight>{_NUMBER}) ?(?P<unit>g|kg|oz|lb)\)?(?: each)?$"
+    rf"^(?P<count>{NUMBER}) (?P<pack>(?!to\b){_WORD}) ?\(?(?:at |of )?(?P<weight>{NUMBER}) ?"
+    r"(?P<unit>g|kg|oz|lb|ml|cl|dl|l|fl oz)\)?(?: each)?$"
 )
+_SUM: Final = re.compile(r" (?:\+|plus) ")
+_SHARE: Final = re.compile(rf"^(?P<number>{NUMBER}) ?(?P<unit>%|ppm)?$")
+PER_SHARE: Final = {"%": 0.01, "ppm": 1e-6}
+"""Units that are shares of the whole mix."""
 _THOUSANDS: Final = re.compile(r"^[1-9][0-9]{0,2}(?:,[0-9]{3})+(?![0-9])|^[1-9][0-9]{0,2}(?:\.[0-9]{3}){2,}(?![0-9])")
 _SPACES: Final = dict.fromkeys(map(ord, "\t\u00a0\u2007\u2009\u202f"), " ")
 
@@ -107,10 +115,12 @@ def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY
         raise AmountError(typed, "there is no amount. Write one like 480, 1,5, ½ or 1 1/2.")
     if text[0] in "-−–":
         raise AmountError(typed, f"an amount cannot be negative: “{shown}”.")
+    if len(parts := _SUM.split(text)) > 1:
+        return _summed([read_amount(part, unit, measures, spoons) for part in parts], shown)
     if _THOUSANDS.match(text):
         raise AmountError(typed, f"“{shown}” may mean thousands or a decimal. Write 1000 for a thousand, 1 for one.")
     if packed := _PACKED.match(text):
-        weight = to_grams(_value(packed["weight"], typed), packed["unit"]).grams
+        weight = to_grams(_value(packed["weight"], typed), packed["unit"], measures, spoons).grams
         each = f"{packed['pack']} {weight:g} g each"
         return _within(Amount(_value(packed["count"], typed) * weight, each), shown)
     match = _AMOUNT.match(text)
@@ -125,12 +135,26 @@ def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY
     return Amount(found.grams, assumed or None)
 
 
+def read_share(typed: str, unit: str = "g") -> float | None:
+    """Read an amount that is a share of the whole mix, ``0,3 %`` or ``200 ppm``.
+
+    Returns the share, 0 to 1, or None where the amount is not one; raises AmountError at 100 % or more.
+    """
+    match = _SHARE.match(" ".join(typed.translate(_SPACES).split()))
+    if match is None or (match["unit"] or unit) not in PER_SHARE:
+        return None
+    share = _value(match["number"], typed) * PER_SHARE[match["unit"] or unit]
+    if share >= 1:
+        raise AmountError(typed, f"“{typed.strip()}” leaves no room for anything else in the mix.")
+    return share
+
+
 def to_grams(value: float, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY, spoons: Spoons = "metric") -> Amount:
     """Convert a number of a unit to g; raises AmountError when negative, too big or of a unit that is not to be had."""
     if value < 0:
         raise AmountError(f"{value:g}", f"an amount cannot be negative: {value:g}.")
     written = unit.strip().removesuffix(" of").casefold()
-    known = _SPELLINGS.get(written, "")
+    known = UNIT_SPELLINGS.get(written, "")
     if known in GRAMS_PER_UNIT:
         amount = Amount(value * GRAMS_PER_UNIT[known])
     elif known:
@@ -138,6 +162,11 @@ def to_grams(value: float, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY,
     else:
         amount = _by_piece(value, written, unit, measures)
     return _within(amount, f"{value:g} {unit}")
+
+
+def _summed(amounts: list[Amount], shown: str) -> Amount:
+    assumed = dict.fromkeys(amount.assumed for amount in amounts if amount.assumed)
+    return _within(Amount(sum(amount.grams for amount in amounts), "; ".join(assumed) or None), shown)
 
 
 def _within(amount: Amount, shown: str) -> Amount:

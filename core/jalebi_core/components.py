@@ -18,7 +18,10 @@ class Component:
     """One component and its constants; a constant that does not apply is 0.
 
     ``ions`` counts the particles one molecule gives in water; ``norrish_k`` is the natural-log
-    Norrish constant; ``osmotic_mmol_g`` stands for minerals of unknown make-up.
+    Norrish constant; ``osmotic_mmol_g`` stands for minerals of unknown make-up; ``kj_g`` and ``kcal_g`` are the
+    energy factors of Regulation (EU) 1169/2011, annex XIV. Working conventions among them: nonfat cocoa solids as
+    the mean of their protein, starch and fibre, gums and unnamed solids as fibre, emulsifiers as fat, allulose 0.4
+    kcal.
     """
 
     key: str
@@ -31,6 +34,8 @@ class Component:
     pod: float
     osmotic_mmol_g: float
     bound_water_g_g: float
+    kj_g: float
+    kcal_g: float
     source: str
 
 
@@ -51,6 +56,8 @@ def _component(row: dict[str, str]) -> Component:
         pod=float(row["pod"] or 0),
         osmotic_mmol_g=float(row["osmotic_mmol_g"] or 0),
         bound_water_g_g=float(row["bound_water_g_g"] or 0),
+        kj_g=float(row["kj_g"]),
+        kcal_g=float(row["kcal_g"]),
         source=row["source"],
     )
 
@@ -86,6 +93,8 @@ IONS: Final = _column([component.ions for component in COMPONENTS])
 ROOT_NORRISH_K: Final = _column([component.norrish_k**0.5 for component in COMPONENTS])
 OSMOTIC_MOL_PER_G: Final = _column([component.osmotic_mmol_g / 1000 for component in COMPONENTS])
 BOUND_WATER: Final = _column([component.bound_water_g_g for component in COMPONENTS])
+KJ_PER_G: Final = _column([component.kj_g for component in COMPONENTS])
+KCAL_PER_G: Final = _column([component.kcal_g for component in COMPONENTS])
 FAT: Final = mask(family="fat")
 MSNF: Final = selection("milk_protein", "lactose", "milk_salts")
 SUGARS: Final = mask(family="sugar") - selection("lactose")

@@ -4,7 +4,8 @@ JalebiError
 ├── AmountError              a typed amount that cannot be read
 ├── CompositionError         a composition that is no closed mass balance
 ├── UnknownIngredientError   a name the shelf does not know
-└── MixError                 a mix or mix file that cannot be used
+├── MixError                 a mix or mix file that cannot be used
+└── RecipeError              a pasted text that holds no recipe
 """
 
 from __future__ import annotations
@@ -42,3 +43,7 @@ class MixError(JalebiError):
     def __init__(self, sentence: str, line: int | None = None) -> None:
         super().__init__(f"Line {line}: {sentence}" if line is not None else sentence)
         self.line = line
+
+
+class RecipeError(JalebiError):
+    """A text in which no recipe can be found, or far more than one."""

@@ -12,6 +12,10 @@ from typing import Any
 
 from .composition import Ingredient
 from .errors import UnknownIngredientError
+from .goods import FACTS, Facts
+from .measures import measures_of
+from .naming import Names
+from .recipe.reading import ShelfWords
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,6 +28,7 @@ class ShelfItem:
     also: tuple[str, ...]
     basis: str
     allergens: tuple[str, ...]
+    facts: Facts
 
 
 @cache
@@ -39,7 +44,18 @@ def shelf() -> dict[str, ShelfItem]:
 
 def _item(slug: str, kind: str, fields: dict[str, Any]) -> ShelfItem:
     also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
-    return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis, tuple(allergens))
+    facts = Facts.from_dict({key: fields.pop(key) for key in FACTS & fields.keys()})
+    return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis, tuple(allergens), facts)
+
+
+@cache
+def words() -> ShelfWords:
+    """Return what reading a recipe needs of the shelf that ships."""
+    return ShelfWords(
+        Names({slug: (item.ingredient.name, *item.also) for slug, item in shelf().items()}),
+        {slug: measures_of(item.ingredient) for slug, item in shelf().items()},
+        {slug: item.kind for slug, item in shelf().items()},
+    )
 
 
 def find(slug: str) -> Ingredient:

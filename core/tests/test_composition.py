@@ -8,11 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes
-from jalebi_core.allergens import ALLERGENS, allergens_of
+from jalebi_core.allergens import ALLERGENS, US_NINE, allergens_of
 from jalebi_core.analysis import analyse_mix
 from jalebi_core.components import COMPONENTS, KEYS
 from jalebi_core.composition import Ingredient, blend, components_of, total_solids, trait_of
+from jalebi_core.energy import energy_kcal
 from jalebi_core.errors import CompositionError, MixError
+from jalebi_core.goods import Facts
 from jalebi_core.mix import Mix
 from jalebi_core.shelf import ShelfItem, closest, shelf
 from jalebi_core.strata import by_stratum
@@ -23,6 +25,35 @@ def test_every_shelf_row_closes_and_states_its_basis(item: ShelfItem) -> None:
     assert sum(item.ingredient.per_100g.values()) == pytest.approx(100, abs=0.05)
     assert len(item.basis) > 5
     assert components_of(item.ingredient.row).sum() == pytest.approx(100)
+
+
+@pytest.mark.parametrize(
+    "item", [item for item in shelf().values() if item.facts.energy_kcal is not None], ids=lambda item: item.slug
+)
+def test_energy_comes_out_as_public_tables_state_it(item: ShelfItem) -> None:
+    assert item.facts.energy_kcal is not None
+    assert energy_kcal(item.ingredient.row) == pytest.approx(item.facts.energy_kcal, rel=0.12, abs=2)
+
+
+def test_the_shelf_says_of_everything_how_sure_it_is_how_long_it_keeps_and_which_allergens_it_has() -> None:
+    for item in shelf().values():
+        assert Facts.from_dict(item.facts.as_dict()) == item.facts
+        assert item.facts.keeps is not None
+        assert set(item.allergens) <= set(ALLERGENS)
+        assert item.kind != "gum" or (item.facts.for_guests and item.facts.dose_pct and item.facts.hydrates)
+    assert set(US_NINE) < set(ALLERGENS)
+    assert allergens_of(shelf()["wheat-flour"].ingredient, ["wheat"]) == ("wheat", "gluten")
+
+
+@pytest.mark.parametrize(
+    ("facts", "said"),
+    [({"sure": "quite"}, "sure"), ({"animal": "moss"}, "animal"), ({"colour": "red"}, "colour"),
+     ({"trim_pct": 100}, "trim_pct"), ({"keeps": {"days": 3, "in": "shed"}}, "keeps"),
+     ({"warnings": "hot"}, "warnings"), ({"for_guests": "x" * 401}, "for_guests")],
+)  # fmt: skip
+def test_facts_that_cannot_be_are_named(facts: dict[str, object], said: str) -> None:
+    with pytest.raises(CompositionError, match=said):
+        Facts.from_dict(facts)
 
 
 def test_every_component_states_its_source() -> None:

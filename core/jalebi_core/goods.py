@@ -1,0 +1,132 @@
+"""What is known of goods beside their composition: how sure, how long they keep, what to mind, what to tell guests."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, fields
+from math import isfinite
+from typing import Any, Final
+
+from .errors import CompositionError
+
+SURE: Final = {
+    "exact": "exact: a pure substance or a formula",
+    "label": "by label: what makers declare",
+    "typical": "typical: varies by producer and season",
+    "rough": "rough: the dose is small, the figures are rounded",
+    "measured": "measured in this kitchen",
+    "undisclosed": "uncertain: the maker does not say what is in it",
+}
+"""How far the figures of a row can be trusted, best first."""
+
+PLACES: Final = ("cupboard", "fridge", "freezer")
+ANIMAL: Final = ("slaughtered", "bees")
+_TEXTS: Final = ("for_guests", "animal", "sure")
+_LISTS: Final = ("states", "warnings")
+_LONGEST_TEXT: Final = 400
+
+
+@dataclass(frozen=True, slots=True)
+class Hydration:
+    """How a gum or starch takes up water: cold, or between two temperatures for some minutes."""
+
+    from_c: float | None = None
+    to_c: float | None = None
+    minutes: float | None = None
+    cold: bool = False
+
+    def __str__(self) -> str:
+        if self.cold or self.from_c is None:
+            return "takes up water cold"
+        return f"takes up water at {self.from_c:g}–{self.to_c:g} °C in {self.minutes:g} min"
+
+
+@dataclass(frozen=True, slots=True)
+class Keeps:
+    """How many days goods keep once opened or prepared, and where."""
+
+    days: int
+    place: str
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """Facts of goods.
+
+    ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
+    is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
+    ``dose_pct`` the usual dose in g per 100 g of mix; ``for_guests`` a plain explanation; ``warnings`` what goes wrong.
+    """
+
+    sure: str = "label"
+    animal: str | None = None
+    energy_kcal: float | None = None
+    pack_g: float | None = None
+    keeps: Keeps | None = None
+    trim_pct: float | None = None
+    states: tuple[str, ...] = ()
+    dose_pct: tuple[float, float] | None = None
+    hydrates: Hydration | None = None
+    for_guests: str | None = None
+    warnings: tuple[str, ...] = ()
+
+    def as_dict(self) -> dict[str, Any]:
+        """Return the plain data that `from_dict` reads back, without what is not known."""
+        data = {key: value for key, value in asdict(self).items() if value not in (None, (), [])}
+        if self.keeps:
+            data["keeps"] = {"days": self.keeps.days, "in": self.keeps.place}
+        if self.hydrates:
+            data["hydrates"] = {key: value for key, value in data["hydrates"].items() if value not in (None, False)}
+        return {key: list(value) if isinstance(value, tuple) else value for key, value in data.items()}
+
+    @classmethod
+    def from_dict(cls, data: Mapping[str, Any]) -> Facts:
+        """Read plain data; raises CompositionError naming the fact that is unknown or cannot be."""
+        unknown = sorted(data.keys() - FACTS)
+        if unknown:
+            raise CompositionError(f"“{unknown[0][:40]}” is not a fact that goods have.")
+        read: dict[str, Any] = {key: _text(key, data[key]) for key in _TEXTS if data.get(key) is not None}
+        read |= {key: _texts(key, data[key]) for key in _LISTS if data.get(key)}
+        read |= {key: _number(key, data[key], most) for key, most in _MOST.items() if data.get(key) is not None}
+        if data.get("keeps"):
+            read["keeps"] = _keeps(data["keeps"])
+        if data.get("dose_pct"):
+            low, high = (_number("dose_pct", dose, 100) for dose in data["dose_pct"])
+            read["dose_pct"] = (low, high)
+        if data.get("hydrates"):
+            read["hydrates"] = Hydration(**data["hydrates"])
+        if read.get("sure", "label") not in SURE:
+            raise CompositionError(f"sure is “{read['sure'][:40]}”. Use one of {', '.join(SURE)}.")
+        if read.get("animal", "bees") not in ANIMAL:
+            raise CompositionError(
+                f"animal is “{read['animal'][:40]}”. Use one of {', '.join(ANIMAL)}, or leave it out."
+            )
+        return cls(**read)
+
+
+FACTS: Final = frozenset(field.name for field in fields(Facts))
+_MOST: Final = {"energy_kcal": 950.0, "pack_g": 1_000_000.0, "trim_pct": 99.0}
+
+
+def _text(key: str, value: object) -> str:
+    if not isinstance(value, str) or len(value) > _LONGEST_TEXT or not value.isprintable():
+        raise CompositionError(f"{key} is not a sentence of at most {_LONGEST_TEXT} characters.")
+    return value
+
+
+def _texts(key: str, value: object) -> tuple[str, ...]:
+    if not isinstance(value, list | tuple) or len(value) > 20:
+        raise CompositionError(f"{key} is a list of at most 20 sentences.")
+    return tuple(_text(key, text) for text in value)
+
+
+def _number(key: str, value: object, most: float) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most:
+        raise CompositionError(f"{key} is {str(value)[:40]}; it is a number from 0 to {most:g}.")
+    return float(value)
+
+
+def _keeps(data: object) -> Keeps:
+    if not isinstance(data, Mapping) or data.get("in") not in PLACES:
+        raise CompositionError(f"keeps is days and a place, one of {', '.join(PLACES)}.")
+    return Keeps(int(_number("keeps", data.get("days"), 10_000)), data["in"])

@@ -1,0 +1,1 @@
+"""Recipes as people have them, read into lines that can be weighed."""

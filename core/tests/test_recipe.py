@@ -1,0 +1,161 @@
+"""Pasted recipes: lines, sources, method, and what is doubtful."""
+
+from __future__ import annotations
+
+import csv
+import json
+from pathlib import Path
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from jalebi_core.errors import RecipeError
+from jalebi_core.recipe.line import read_line
+from jalebi_core.recipe.method import stage_of, steps_of
+from jalebi_core.recipe.reading import Recipe, read_recipe
+from jalebi_core.recipe.source import take_apart
+from jalebi_core.shelf import words
+
+LINES = list(
+    csv.DictReader(Path(__file__).with_name("data").joinpath("recipe_lines.csv").read_text("utf-8").splitlines())
+)
+
+TEXT = """Raspberry ripple custard
+Serves 6, makes about 1 litre
+
+Ingredients
+For the custard:
+2 cups whole milk
+1 cup heavy cream
+3/4 cup sugar
+4 egg yolks
+2 cups raspberry puree, reduced to a third
+a few handfuls of mint leaves
+salt to taste
+
+Method
+1. Heat the milk and cream in a saucepan until steaming.
+2. Whisk the yolks with the sugar, then temper. Cook to 82 °C.
+3. Take it off the heat and stir in the salt. Chill overnight.
+4. Churn, adding the raspberry puree in the last minutes.
+"""
+
+
+def understood(text: str) -> Recipe:
+    return read_recipe(text, words())
+
+
+def test_sixty_lines_are_read_as_people_mean_them() -> None:
+    amounts, firsts = 0, 0
+    for row in LINES:
+        line = understood(row["line"]).lines[0]
+        amounts += line.typed.replace(",", ".") == row["amount"]
+        firsts += bool(line.choices) and line.choices[0].slug == row["first"]
+    assert len(LINES) >= 60
+    assert amounts / len(LINES) >= 0.95
+    assert firsts / len(LINES) >= 0.85
+
+
+@pytest.mark.parametrize(
+    ("text", "amount", "name"),
+    [
+        ("1 (12 fl oz) can evaporated milk", "1 tin 12 fl oz", "evaporated milk"),
+        ("heaped", "", "heaped"),
+        ("1 heaped tbsp cocoa", "1 tbsp", "cocoa"),
+        ("the juice of some limes", "", "limes juice"),
+        ("2 cups cream (or whole milk)", "2 cup", "cream"),
+        ("240 ml / 1 cup milk", "240 ml", "milk"),
+        ("12 g g sugar", "12 g", "g sugar"),
+    ],
+)
+def test_a_line_gives_its_amount_and_its_name(text: str, amount: str, name: str) -> None:
+    line = read_line(text)
+    assert (line.amount, line.name) == (amount, name)
+
+
+def test_a_reduction_is_noticed_whichever_way_it_is_said() -> None:
+    assert read_line("300 g plum puree, reduced by a quarter").reduced_to == pytest.approx(0.75)
+    assert read_line("300 g plum puree, cooked down to half").reduced_to == pytest.approx(0.5)
+    assert read_line("300 g plum puree").reduced_to is None
+
+
+@given(st.text(max_size=300))
+def test_no_line_breaks_the_reader(text: str) -> None:
+    assert read_line(text).raw == " ".join(text.split())
+
+
+def test_a_text_is_taken_apart() -> None:
+    recipe = understood(TEXT)
+    assert (recipe.name, recipe.servings, recipe.makes) == ("Raspberry ripple custard", 6, "1 litre")
+    assert [line.choices[0].slug for line in recipe.lines] == [
+        "whole-milk", "cream-36", "sugar", "egg-yolk", "raspberry-puree", "mint", "salt",
+    ]  # fmt: skip
+    assert [line.stage for line in recipe.lines[:5]] == ["pot", "pot", "yolks", "yolks", "churn"]
+    assert [bool(line.doubts) for line in recipe.lines] == [False, False, False, False, False, True, True]
+
+
+def test_the_method_is_kept_whole_and_goes_from_stage_to_stage() -> None:
+    steps = understood(TEXT).steps
+    assert [step.stage for step in steps] == ["pot", "yolks", "pot", "off-heat", "cold", "churn"]
+    assert " ".join(step.text for step in steps).startswith("Heat the milk and cream in a saucepan until steaming.")
+    assert stage_of("cinnamon", steps) is None
+    assert steps_of(["Serve."]) == steps_of(["  Serve.  "])
+
+
+def test_a_page_is_read_by_its_recipe_data_and_a_bare_page_by_its_text() -> None:
+    data = {
+        "@graph": [
+            {"@type": "WebSite"},
+            {
+                "@type": ["Recipe"],
+                "name": "Quince &amp; honey sorbet",
+                "recipeYield": ["4", "4 servings"],
+                "recipeIngredient": ["500 g quince purée", "120 g honey"],
+                "recipeInstructions": [{"@type": "HowToSection", "itemListElement": [{"text": "Boil. Churn."}]}],
+            },
+        ]
+    }
+    page = f'<html><script type="application/ld+json">{json.dumps(data)}</script><p>400 g other things</p></html>'
+    for text in (page, json.dumps(data)):
+        source = take_apart(text)
+        assert source.name == "Quince & honey sorbet"
+        assert source.ingredient_lines == ("500 g quince purée", "120 g honey")
+        assert source.servings == 4
+        assert steps_of(source.method)[1].stage == "churn"
+    bare = take_apart(
+        "<h1>Sorbet</h1><ul><li>500 g <b>quince</b> puree</li><li>120 g honey</li></ul><script>1 g x</script>"
+    )
+    assert bare.ingredient_lines == ("500 g quince puree", "120 g honey")
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("", "nothing to read"),
+        ("Once upon a time there was a canal lock.", "No ingredient"),
+        ("\n".join(f"{n} g sugar" for n in range(1, 2001)), "2000 lines"),
+        ("\n".join(f"{n} g sugar" for n in range(1, 400)), "399 ingredient lines"),
+        ('{"name": ', "JSON"),
+        ('{"name": "x"}', "schema.org"),
+        ("[" * 5000, "JSON"),
+    ],
+)
+def test_what_holds_no_recipe_is_told(text: str, said: str) -> None:
+    with pytest.raises(RecipeError, match=said):
+        take_apart(text)
+
+
+def test_an_unknown_thing_and_another_language_are_doubtful_and_nothing_is_lost() -> None:
+    recipe = understood("250 g Schlagobers\n100 g sucre de canne\n2 cups zzyzx")
+    assert [line.line.raw for line in recipe.lines] == ["250 g Schlagobers", "100 g sucre de canne", "2 cups zzyzx"]
+    assert recipe.lines[2].choices == ()
+    assert all(recipe.lines[at].doubts for at in (0, 2))
+
+
+def test_cups_and_grams_of_one_recipe_come_out_alike() -> None:
+    cups = understood("2 cups whole milk\n1 cup heavy cream\n3/4 cup sugar\n4 egg yolks").lines
+    grams = understood("515 g whole milk\n249 g heavy cream\n160 g sugar\n68 g egg yolks").lines
+    for by_cup, by_gram in zip(cups, grams, strict=True):
+        assert by_cup.choices[0].slug == by_gram.choices[0].slug
+        assert by_cup.grams == pytest.approx(by_gram.grams, rel=0.02)
