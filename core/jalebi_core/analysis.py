@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import asdict, dataclass
 from math import isfinite
 from typing import Any, Final
 
 import numpy as np
 
 from . import constants as c
+from .beside import Beside, beside_of, product_of
 from .components import INDEX, KEYS, FloatArray
 from .composition import components_of, fat, msnf, sugars, total_solids
+from .energy import energy_kcal
 from .firmness import firmness, firmness_word, scooping_frozen_pct
 from .freezing import ethanol_in_liquid_pct, frozen_pct, liquid, temperature_at_frozen_c
 from .freezing_power import freezing_power_pac, freezing_power_per_100g_water
-from .mix import Mix
+from .mix import Line, Mix
 from .sweetness import sweetness_pod
 from .volume import density_kg_l, output_volume_l
 
@@ -122,7 +125,27 @@ def report(mix: Mix) -> dict[str, Any]:
         },
         "density_kg_l": number(found.density_kg_l),
         "volume_l": number(found.volume_l),
+        "energy_kcal": number(energy_kcal(found.row)),
+        "beside": [_beside_data(line.ingredient.name, found) for line, found in _beside(mix)],
+        "product": {key: number(np.array(value)) for key, value in asdict(product_of(mix)).items()},
         "cautions": cautions(mix, found, HOME_FREEZER_C),
+    }
+
+
+def _beside(mix: Mix) -> Iterator[tuple[Line, Beside]]:
+    return zip(mix.beside, beside_of(mix, HOME_FREEZER_C), strict=True)
+
+
+def _beside_data(name: str, found: Beside) -> dict[str, Any]:
+    return {
+        "name": name,
+        "mass_g": found.grams,
+        "share_pct": number(np.array(found.share_pct)),
+        "frozen_pct": number(np.array(found.frozen_pct)),
+        "word": found.word,
+        "water_pulled_g": number(np.array(found.pulls_g)),
+        "said": found.said,
+        "advice": found.advice,
     }
 
 

@@ -26,8 +26,9 @@ species; g of yolk solids."""
 WIDTH: Final = len(KEYS) + len(TRAITS)
 _FIBRE: Final = INDEX["fibre"]
 _HIGHER: Final = INDEX["higher_saccharides"]
-_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids", "density_kg_l")
-_OPTIONAL: Final = (*_NUMBERS, "pieces")
+_STATED_TRAITS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids")
+_NUMBERS: Final = (*_STATED_TRAITS, "density_kg_l")
+_OPTIONAL: Final = (*_NUMBERS, "pieces", "traits")
 _LONGEST_NAME: Final = 200
 
 
@@ -45,6 +46,7 @@ class Ingredient:
     yolk_solids : g of egg-yolk solids per 100 g
     density_kg_l : as it lies in a spoon; liquids without one have that of their composition
     pieces : g of one piece by its name, the usual piece first
+    traits : all of `TRAITS` per 100 g, for what was made from other goods; in the place of the four above them
 
     Raises
     ------
@@ -59,6 +61,7 @@ class Ingredient:
     yolk_solids: float | None = None
     density_kg_l: float | None = None
     pieces: Mapping[str, float] | None = None
+    traits: Mapping[str, float] | None = None
 
     def __post_init__(self) -> None:
         total = sum(_checked_part(self.name, key, grams) for key, grams in self.per_100g.items())
@@ -72,6 +75,7 @@ class Ingredient:
             if value is not None:
                 _checked_part(self.name, trait, value)
         self._check_measures()
+        self._check_traits()
         for trait in ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass"):
             value = getattr(self, trait)
             if value is not None and value < c.GLUCOSE_MOLAR_MASS_G_MOL:
@@ -92,6 +96,17 @@ class Ingredient:
             if not piece.isalpha() or len(piece) > 20 or not _is_number(grams) or grams <= 0:
                 raise CompositionError(f"“{self.name}” has an unusable piece “{str(piece)[:20]}”.")
 
+    def _check_traits(self) -> None:
+        if self.traits is None:
+            return
+        if not isinstance(self.traits, Mapping) or self.traits.keys() != set(TRAITS):
+            raise CompositionError(f"“{self.name}” needs traits with all of {', '.join(TRAITS)}.")
+        if any(getattr(self, stated) is not None for stated in _STATED_TRAITS):
+            raise CompositionError(f"“{self.name}” states traits twice: by name and as traits.")
+        for trait, value in self.traits.items():
+            if not _is_number(value) or (value < 0 and trait != "pod_adjustment") or abs(value) > 100_000:
+                raise CompositionError(f"“{self.name}” gives {trait} as {str(value)[:40]}, which it cannot be.")
+
     @cached_property
     def row(self) -> FloatArray:
         """The row, shape (WIDTH,), scaled to close to 100 g exactly."""
@@ -104,6 +119,8 @@ class Ingredient:
         return row
 
     def _traits(self, grams: FloatArray) -> tuple[float, ...]:
+        if self.traits is not None:
+            return tuple(self.traits[trait] for trait in TRAITS)
         chains = [
             (
                 grams[_HIGHER],
@@ -127,6 +144,13 @@ class Ingredient:
             0.0 if self.pod is None else self.pod - by_species,
             self.yolk_solids or 0.0,
         )
+
+    @classmethod
+    def from_row(cls, name: str, row: FloatArray, density_kg_l: float | None = None) -> Ingredient:
+        """Return what was made from other goods as an ingredient: its row, shape (WIDTH,), kept with all its traits."""
+        parts = {key: round(float(grams), 6) for key, grams in zip(KEYS, components_of(row), strict=True) if grams > 0}
+        traits = {trait: float(trait_of(row, trait)) for trait in TRAITS}
+        return cls(checked_name(name, "an ingredient"), parts, density_kg_l=density_kg_l, traits=traits)
 
     def as_dict(self) -> dict[str, Any]:
         """Return the plain data that `from_dict` reads back."""

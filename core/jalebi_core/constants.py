@@ -67,3 +67,21 @@ ERYTHRITOL_SOLUBILITY_G_PER_100G_WATER: Final = 10.0
 
 CLOSURE_TOLERANCE_G: Final = 0.5
 """How far the parts of 100 g may miss 100 before a composition is refused."""
+
+ETHANOL_RELATIVE_VOLATILITY: Final = 9.0
+"""By mass, dilute and boiling: vapour over 1 to 10 % ethanol holds about nine times its share (Rayleigh boiling)."""
+
+HELD_BY_DRY_LEAF_G_G: Final = (1.5, 3.0)
+HELD_BY_FRESH_LEAF_G_G: Final = (0.3, 0.8)
+"""Liquid kept by steeped leaves, g per g, pressed and left to drain; working conventions, replaced by weighing."""
+
+FRESH_LEAF_WATER_PCT: Final = 50.0
+
+SYRUP_SHARE: Final = 0.6
+"""Share of the liquid of macerated fruit that runs off as syrup overnight; working convention."""
+
+COARSE_SHARE_OF_STRAININGS: Final = 0.5
+"""Most of what stays in a sieve that can be fibre; the rest is liquid clinging to it. Working convention."""
+
+SOURED_MILK_ACIDS_PCT: Final = (0.3, 0.8)
+"""Acid, as citric, in milk that is soured as a stand-in for buttermilk."""

@@ -5,6 +5,8 @@ JalebiError
 ├── CompositionError         a composition that is no closed mass balance
 ├── UnknownIngredientError   a name the shelf does not know
 ├── MixError                 a mix or mix file that cannot be used
+├── GoodsFileError           a file of goods that cannot be used as a whole
+├── PreparationError         something that cannot be done to goods
 └── RecipeError              a pasted text that holds no recipe
 """
 
@@ -47,3 +49,11 @@ class MixError(JalebiError):
 
 class RecipeError(JalebiError):
     """A text in which no recipe can be found, or far more than one."""
+
+
+class PreparationError(JalebiError):
+    """A preparation that cannot be made as it is described."""
+
+
+class GoodsFileError(JalebiError):
+    """A file of goods that cannot be used as a whole."""

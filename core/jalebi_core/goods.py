@@ -7,6 +7,8 @@ from dataclasses import asdict, dataclass, fields
 from math import isfinite
 from typing import Any, Final
 
+from .amounts import Measures
+from .composition import Ingredient
 from .errors import CompositionError
 
 SURE: Final = {
@@ -130,3 +132,20 @@ def _keeps(data: object) -> Keeps:
     if not isinstance(data, Mapping) or data.get("in") not in PLACES:
         raise CompositionError(f"keeps is days and a place, one of {', '.join(PLACES)}.")
     return Keeps(int(_number("keeps", data.get("days"), 10_000)), data["in"])
+
+
+@dataclass(frozen=True, slots=True)
+class Goods:
+    """Goods on a shelf: composition and measures, every allergen known of them, and the facts beside.
+
+    ``allergens_stated`` tells whether somebody has stated them all; ``price_per_kg`` is in the kitchen's currency.
+    """
+
+    slug: str
+    composition: Ingredient
+    kind: str
+    measures: Measures
+    allergens: tuple[str, ...]
+    allergens_stated: bool
+    facts: Facts
+    price_per_kg: float | None = None

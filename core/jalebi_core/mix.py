@@ -10,6 +10,7 @@ from . import constants as c
 from .components import FloatArray
 from .composition import Ingredient, blend
 from .errors import MixError
+from .styles import BESIDE
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,11 +33,23 @@ class Mix:
 
     def __post_init__(self) -> None:
         if not self.mass_g > 0:
-            raise MixError("The mix weighs nothing. Give at least one line an amount.")
+            beside = " What is folded in or layered stands beside it." if self.beside else ""
+            raise MixError(f"The mix weighs nothing. Give at least one line an amount.{beside}")
+
+    @property
+    def base(self) -> tuple[Line, ...]:
+        """The lines that are the mix; those of the stages beside it are not."""
+        return tuple(line for line in self.lines if line.stage not in BESIDE)
+
+    @property
+    def beside(self) -> tuple[Line, ...]:
+        """Mix-ins and layers: part of the product, not of the mix."""
+        return tuple(line for line in self.lines if line.stage in BESIDE)
 
     @property
     def mass_g(self) -> float:
-        return float(sum(line.grams for line in self.lines))
+        """Mass of the mix, without what stands beside it."""
+        return float(sum(line.grams for line in self.base))
 
     @property
     def overrun_used_pct(self) -> float:
@@ -45,5 +58,5 @@ class Mix:
 
     def row(self) -> FloatArray:
         """Return the mix as one row, shape (WIDTH,), per 100 g."""
-        grams = np.array([line.grams for line in self.lines])
-        return blend(grams, np.array([line.ingredient.row for line in self.lines]))
+        grams = np.array([line.grams for line in self.base])
+        return blend(grams, np.array([line.ingredient.row for line in self.base]))

@@ -10,9 +10,10 @@ from functools import cache
 from importlib.resources import files
 from typing import Any
 
+from .allergens import allergens_of
 from .composition import Ingredient
 from .errors import UnknownIngredientError
-from .goods import FACTS, Facts
+from .goods import FACTS, Facts, Goods
 from .measures import measures_of
 from .naming import Names
 from .recipe.reading import ShelfWords
@@ -46,6 +47,23 @@ def _item(slug: str, kind: str, fields: dict[str, Any]) -> ShelfItem:
     also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
     facts = Facts.from_dict({key: fields.pop(key) for key in FACTS & fields.keys()})
     return ShelfItem(slug, Ingredient.from_dict(fields), kind, tuple(also), basis, tuple(allergens), facts)
+
+
+@cache
+def goods() -> dict[str, Goods]:
+    """Return the shelf that ships as goods, by slug, without prices."""
+    return {
+        slug: Goods(
+            slug,
+            item.ingredient,
+            item.kind,
+            measures_of(item.ingredient),
+            allergens_of(item.ingredient, item.allergens),
+            True,
+            item.facts,
+        )
+        for slug, item in shelf().items()
+    }
 
 
 @cache

@@ -19,8 +19,13 @@ STAGES: Final = {
     "off-heat": "Off the heat",
     "cold": "Stirred in cold",
     "churn": "At the end of the churn",
+    "mix-in": "Folded in, beside the mix",
+    "layer": "Layered in the tub, beside the mix",
 }
 """Stages in the order of the work; a line without one goes in at the start."""
+
+BESIDE: Final = frozenset(("mix-in", "layer"))
+"""Stages whose lines are part of the product but not of the mix: they change neither its curve nor its air."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,119 @@
+"""Files of goods: out and in again, and what is wrong with a row."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from jalebi_core.errors import GoodsFileError
+from jalebi_core.goods_file import GoodsEntry, read_goods, slug_of, write_csv, write_json
+from jalebi_core.shelf import shelf
+
+ENTRIES = [
+    GoodsEntry(
+        item.slug, item.ingredient, item.kind, item.also, item.basis, tuple(item.allergens), item.facts, 2.35
+    )
+    for item in shelf().values()
+]  # fmt: skip
+
+
+def entries(data: str | bytes) -> list[GoodsEntry]:
+    rows = read_goods(data.encode() if isinstance(data, str) else data)
+    assert [row.error for row in rows if row.error] == []
+    return [row.entry for row in rows if row.entry]
+
+
+def errors(data: str | bytes) -> list[tuple[int, str]]:
+    rows = read_goods(data.encode() if isinstance(data, str) else data)
+    return [(row.number, row.error) for row in rows if row.error]
+
+
+def test_the_whole_shelf_goes_out_and_comes_back_the_same() -> None:
+    by_json = entries(write_json(ENTRIES))
+    assert [(e.slug, e.composition.as_dict(), e.facts, e.allergens, e.also, e.price) for e in by_json] == [
+        (e.slug, e.composition.as_dict(), e.facts, e.allergens, e.also, e.price) for e in ENTRIES
+    ]
+    for before, after in zip(ENTRIES, entries(write_csv(ENTRIES)), strict=True):
+        assert after.composition.as_dict() == before.composition.as_dict()
+        assert (after.slug, after.also, after.allergens, after.price) == (
+            before.slug, before.also, before.allergens, before.price,
+        )  # fmt: skip
+
+
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "cp1252", "utf-16"])
+def test_spreadsheets_of_any_make_are_read(encoding: str) -> None:
+    text = "name;water;sucrose;price\r\nSirop d’érable épais;33,5;66,5;7,20\r\n"
+    (entry,) = entries(text.encode(encoding))
+    assert entry.composition.name == "Sirop d’érable épais"
+    assert entry.composition.per_100g == {"water": 33.5, "sucrose": 66.5}
+    assert entry.slug == "sirop-d-erable-epais"
+    assert entry.price == 7.2
+    assert entry.allergens is None
+
+
+def test_every_wrong_row_is_told_by_its_number_and_the_good_ones_stay() -> None:
+    said = errors(
+        "name,water,sucrose,allergens\n"
+        "Good,50,50,none\n"
+        "Open,50,10,\n"
+        "=1+1,50,50,\n"
+        "Formula,=25*2,50,\n"
+        "Word,much,50,\n"
+        "good,50,50,\n"
+        "Ore,50,50,granite\n"
+        "Long,50,50,milk,7\n"
+        "Neg,-5,105,\n"
+        '"",50,50,\n'
+    )
+    assert [number for number, _ in said] == [3, 4, 5, 6, 7, 8, 9, 10, 11]
+    for (_, sentence), part in zip(
+        said,
+        ["does not close", "formula", "formula", "not a number", "row 2", "granite", "5 cells", "negative", "name"],
+        strict=True,
+    ):
+        assert part in sentence
+
+
+@pytest.mark.parametrize(
+    ("data", "said"),
+    [
+        (b"", "empty"),
+        (b"\xef\xbb\xbf", "empty"),
+        (b"\x00\x01\x02", "not text"),
+        (b"Datum;Betrag;Saldo\n1;2;3\n", "does not name the columns"),
+        (b"name,water,colour\nx,100,red\n", "no column"),
+        (b"name,water,water\nx,50,50\n", "twice"),
+        (b'{"format": "jalebi.mix"}', "not a file of goods"),
+        (b'{"format": "jalebi.goods", "version": 1}', "no list"),
+        (b"[1,", "cannot be read as JSON"),
+        (b"x" * 20_000_001, "20 MB"),
+    ],
+)
+def test_a_file_that_cannot_be_used_is_told_as_a_whole(data: bytes, said: str) -> None:
+    with pytest.raises(GoodsFileError, match=said):
+        read_goods(data)
+
+
+def test_json_rows_that_are_no_goods_are_told() -> None:
+    goods = [1, {"composition": {}}, {"slug": "A b", "composition": {"name": "x", "per_100g": {"water": 100}}}]
+    said = errors(json.dumps({"format": "jalebi.goods", "version": 1, "goods": goods}))
+    assert [number for number, _ in said] == [1, 2, 3]
+
+
+def test_names_that_a_spreadsheet_would_run_are_guarded() -> None:
+    entry = ENTRIES[0]
+    risky = GoodsEntry(
+        "minus", type(entry.composition)("-5 °C syrup", {"water": 100}), "own", ("+1", "@x"), "=sum", None,
+        entry.facts, None,
+    )  # fmt: skip
+    text = write_csv([risky])
+    assert "'-5 °C syrup" in text
+    (again,) = entries(text)
+    assert (again.composition.name, again.basis) == ("-5 °C syrup", "=sum")
+
+
+def test_slugs_are_made_of_names() -> None:
+    assert slug_of("Crème brûlée 2 %") == "creme-brulee-2"
+    assert slug_of("抹茶").startswith("own-")
+    assert slug_of("抹茶") != slug_of("焙茶")

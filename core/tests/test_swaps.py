@@ -1,0 +1,129 @@
+"""Restrictions, swaps, confusions and what stands beside the mix."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from conftest import DAIRY, mix_of
+from jalebi_core.analysis import analyse_mix, report
+from jalebi_core.beside import beside_of, product_of, water_pulled_g
+from jalebi_core.composition import fat
+from jalebi_core.errors import MixError
+from jalebi_core.mix import Line, Mix
+from jalebi_core.restrictions import RESTRICTIONS, checked_restriction, offence
+from jalebi_core.shelf import find, goods, shelf
+from jalebi_core.swaps import confusables, confused_with, confusions_for, swap_rules, swaps_for
+
+MIX = mix_of(*DAIRY, ("egg-yolk", 40.0))
+AT = {slug: number for number, (slug, _) in enumerate((*DAIRY, ("egg-yolk", 40.0)))}
+
+
+def test_every_slug_of_the_data_is_on_the_shelf() -> None:
+    for rule in swap_rules():
+        for slug in (*rule.of, rule.by, *rule.beside, *([rule.fill] if rule.fill else [])):
+            assert slug in shelf(), slug
+    for group, differ in confusables():
+        assert set(group) <= set(shelf())
+        assert differ.endswith(".")
+
+
+@pytest.mark.parametrize(
+    ("key", "offends", "bears"),
+    [
+        ("dairy-free", ["whole-milk", "milk-chocolate", "butter"], ["oat-drink", "dark-chocolate-70", "honey"]),
+        ("vegan", ["whole-milk", "honey", "gelatin", "egg-yolk"], ["coconut-cream", "sugar"]),
+        ("egg-free", ["egg-yolk", "sponge-crumbs"], ["whole-milk"]),
+        ("nut-free", ["hazelnut-paste", "peanut-paste", "almond-drink"], ["black-sesame-paste", "coconut-milk"]),
+        ("gluten-free", ["wheat-flour", "malt-extract", "stout", "biscuit-crumbs"], ["rice-drink", "corn-starch"]),
+        ("alcohol-free", ["vanilla-extract", "rum-40", "perry"], ["vanilla-pod"]),
+        ("low-sugar", ["sugar", "honey", "condensed-milk", "dates"], ["erythritol", "strawberry-puree"]),
+        ("no-gelatin", ["gelatin"], ["agar", "egg-yolk"]),
+        ("without:guar-gum", ["guar-gum"], ["locust-bean-gum"]),
+    ],
+)
+def test_restrictions_find_their_offenders(key: str, offends: list[str], bears: list[str]) -> None:
+    assert checked_restriction(key) == key
+    for slug in offends:
+        assert offence(goods()[slug], key), slug
+    for slug in bears:
+        assert offence(goods()[slug], key) is None, slug
+
+
+@pytest.mark.parametrize("key", ["halal-ish", "", None, "without:", "without:" + "x" * 61])
+def test_an_unknown_restriction_is_refused(key: object) -> None:
+    with pytest.raises(MixError, match="not a restriction"):
+        checked_restriction(key)
+
+
+def test_what_does_not_state_its_allergens_offends_those_that_need_it() -> None:
+    unstated = next(iter(goods().values())).__class__(
+        "own", find("sugar"), "sugar", goods()["sugar"].measures, (), False, goods()["sugar"].facts
+    )
+    needing = [key for key, restriction in RESTRICTIONS.items() if restriction.needs_stated_allergens]
+    assert all("does not state" in (offence(unstated, key) or "") for key in needing)
+    assert offence(unstated, "alcohol-free") is None
+
+
+def test_swaps_are_ranked_keep_what_they_say_and_never_offend() -> None:
+    swaps = swaps_for(MIX, AT["cream-36"], "cream-36", goods(), ["dairy-free", "nut-free"])
+    assert len(swaps) >= 2
+    assert [swap.effect.size for swap in swaps] == sorted(swap.effect.size for swap in swaps)
+    for swap in swaps:
+        assert all(offence(goods()[slug], "dairy-free") is None for slug, _ in swap.lines)
+        if swap.equal == "fat":
+            brought = sum(float(fat(find(slug).row)) * grams / 100 for slug, grams in swap.lines[:1])
+            assert brought == pytest.approx(0.36 * 220, rel=0.01)
+    assert "cashew-paste" not in [swap.by for swap in swaps]
+
+
+def test_a_swap_says_what_it_does_to_this_mix() -> None:
+    sweetener = next(s for s in swaps_for(MIX, AT["sugar"], "sugar", goods()) if s.by == "xylitol")
+    assert abs(sweetener.effect.sweetness_pod) < 0.6
+    assert sweetener.effect.scoop_c < -3
+    assert "scoops at" in sweetener.effect.said
+
+
+def test_nothing_on_the_shelf_to_swap_with_is_no_error() -> None:
+    assert swaps_for(MIX, 0, "water", goods()) == []
+    assert swaps_for(MIX, AT["cream-36"], "cream-36", {}) == []
+
+
+def test_a_mistaken_tin_is_told_with_its_effect() -> None:
+    mix = mix_of(("condensed-milk", 300.0), ("cream-36", 500.0))
+    mistake = confusions_for(mix, 0, "condensed-milk", goods())[0]
+    assert mistake.other == "evaporated-milk"
+    assert mistake.effect.sweetness_pod < -10
+    assert "less sweetness" in mistake.effect.said
+    assert confused_with("water") == []
+
+
+def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> None:
+    bits, sauce = Line(find("dark-chocolate-70"), 80.0, "mix-in"), Line(find("caramel-sauce"), 120.0, "layer")
+    both = Mix(MIX.name, (*MIX.lines, bits, sauce), None, MIX.overrun_pct)
+    np.testing.assert_array_equal(analyse_mix(both).row, analyse_mix(MIX).row)
+    assert both.mass_g == MIX.mass_g
+    product = product_of(both)
+    assert product.mass_g == pytest.approx(MIX.mass_g + 200)
+    assert product.volume_l > float(analyse_mix(MIX).volume_l) + 0.1
+    chocolate, caramel = beside_of(both, -18.0)
+    assert chocolate.share_pct == pytest.approx(100 * 80 / product.mass_g)
+    assert "cocoa butter" in chocolate.said
+    assert caramel.frozen_pct < 55
+    assert "Stays soft" in caramel.said
+    data = report(both)
+    assert [entry["name"] for entry in data["beside"]] == ["Dark chocolate 70 %", "Caramel sauce"]
+    assert data["product"]["mass_g"] == pytest.approx(product.mass_g)
+
+
+def test_dry_things_draw_water_and_wet_ones_do_not() -> None:
+    assert water_pulled_g(find("honeycomb"), -18.0) > 20
+    assert water_pulled_g(find("biscuit-crumbs"), -18.0) > 5
+    assert water_pulled_g(find("strawberry-puree"), -18.0) == 0
+    assert water_pulled_g(find("coconut-oil"), -18.0) == 0
+    assert water_pulled_g(find("honeycomb"), -10.0) > water_pulled_g(find("honeycomb"), -25.0)
+
+
+def test_a_mix_of_nothing_but_mix_ins_weighs_nothing() -> None:
+    with pytest.raises(MixError, match="beside"):
+        Mix("crumbs", (Line(find("biscuit-crumbs"), 100.0, "mix-in"),))
