@@ -50,8 +50,9 @@ def wait_until_kept(page: Page) -> None:
 def to_shelf(page: Page) -> None:
     """The shelf, searched, with one ingredient opened."""
     page.get_by_role("link", name="Shelf").click()
-    page.get_by_role("searchbox").fill("egg")
+    page.get_by_role("searchbox").fill("egg yolk")
     page.get_by_text("Egg yolk", exact=True).click()
+    page.get_by_text("How sure").wait_for()
 
 
 def to_mixes(page: Page) -> None:
@@ -77,3 +78,65 @@ def to_sheet(page: Page) -> None:
     to_batches(page)
     page.get_by_role("link", name="Smoked tea custard").click()
     page.get_by_role("group", name="In the pot").wait_for()
+
+
+RECIPE = """Raspberry custard
+Serves 6, makes about 1 litre
+
+2 cups whole milk
+1 cup heavy cream
+3/4 cup sugar
+4 egg yolks
+2 cups raspberry puree, reduced to a third
+a few handfuls of mint leaves
+1 tbsp moon dust
+salt to taste
+
+Method
+Heat the milk and cream in a pan. Whisk the yolks with the sugar, temper and cook to 82 °C.
+Take off the heat and stir in the raspberry puree. Chill overnight, then churn.
+"""
+
+
+def to_paste(page: Page) -> None:
+    """A pasted recipe, some of whose lines wait."""
+    to_mixes(page)
+    page.get_by_role("link", name="Paste a recipe").click()
+    page.get_by_role("textbox").fill(RECIPE)
+    page.keyboard.press("Control+Enter")
+    page.get_by_role("heading", name="Is this what is meant?").wait_for()
+
+
+def to_preparation(page: Page) -> None:
+    """A preparation of the shelf."""
+    page.get_by_role("link", name="Shelf").click()
+    page.get_by_role("searchbox").fill("rhubarb cooked down")
+    page.get_by_text("Rhubarb, cooked down", exact=True).click()
+    page.get_by_role("link", name="See what it is made from").click()
+    page.get_by_text("stop at 1460 g with the pot").first.wait_for()
+
+
+def to_line(page: Page) -> None:
+    """One line of a mix looked at closely."""
+    to_bench(page)
+    page.get_by_role("button", name="Change line Skim-milk powder").click()
+    page.get_by_role("menuitem", name="Look closer").click()
+    page.get_by_text("at equal").first.wait_for()
+
+
+def add_line(page: Page, typed: str) -> None:
+    """Type into the field that finds things on the shelf, and put the first answer into the mix."""
+    page.get_by_role("combobox", name="Add from the shelf").fill(typed)
+    take_first(page)
+
+
+def take_first(page: Page) -> None:
+    """Take the first answer, once the answers are those to what was typed last."""
+    page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
+    page.keyboard.press("Enter")
+
+
+def pick(page: Page, field: str, name: str) -> None:
+    """Pick an ingredient by typing its name."""
+    page.get_by_role("combobox", name=field).fill(name)
+    page.keyboard.press("Enter")

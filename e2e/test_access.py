@@ -8,7 +8,7 @@ from typing import Any
 from playwright.sync_api import Page, ViewportSize, expect
 
 from e2e.browser_case import BrowserCase
-from e2e.chromium import to_batches, to_bench, to_mixes, to_sheet, to_shelf
+from e2e.chromium import to_batches, to_bench, to_line, to_mixes, to_paste, to_preparation, to_sheet, to_shelf
 from launch.places import WEB
 
 AXE = (WEB / "node_modules/axe-core/axe.min.js").read_text(encoding="utf-8")
@@ -23,7 +23,7 @@ def in_dark(page: Page) -> None:
     page.emulate_media(color_scheme="dark", reduced_motion="reduce")
 
 
-VIEWS = (to_mixes, to_bench, to_shelf, to_batches, to_sheet)
+VIEWS = (to_mixes, to_bench, to_shelf, to_preparation, to_paste, to_batches, to_sheet)
 
 
 def faults(page: Page) -> list[str]:
@@ -43,6 +43,11 @@ class AccessTest(BrowserCase):
                 with self.subTest(view=view.__name__, scheme=scheme):
                     self.browse(view)
                     self.assertEqual(self.browse(faults), [])
+
+    def test_a_dialog_breaks_no_rule(self) -> None:
+        self.browse(in_light)
+        self.browse(to_line)
+        self.assertEqual(self.browse(faults), [])
 
     def test_no_view_is_wider_than_its_screen(self) -> None:
         for width, height in ((1024, 768), (390, 844)):

@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, verdict, wait_until_kept
+from e2e.chromium import add_line, amount, open_mix, take_first, verdict, wait_until_kept
 
 
 class TypingTest(BrowserCase):
@@ -32,11 +32,9 @@ class TypingTest(BrowserCase):
         page.keyboard.press("/")
         for typed in ("600 whole milk", "120 g caster", "¼ kg cream 36"):
             page.keyboard.type(typed)
-            page.get_by_role("listbox").get_by_role("option").first.wait_for()
-            page.keyboard.press("Enter")
+            take_first(page)
         page.keyboard.type("sea salt")
-        page.get_by_role("listbox").get_by_role("option").first.wait_for()
-        page.keyboard.press("Enter")
+        take_first(page)
         page.keyboard.type("1,5")
         expect(page.locator("[data-verdict]")).to_contain_text("Scoops at")
         expect(page.get_by_text("= 250 g")).to_be_visible()
@@ -56,9 +54,7 @@ class TypingTest(BrowserCase):
     def type_a_recipe(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
         for typed in ("4 yolks", "½ cup cream 36"):
-            page.get_by_role("combobox", name="Add from the shelf").fill(typed)
-            page.get_by_role("listbox").get_by_role("option").first.wait_for()
-            page.keyboard.press("Enter")
+            add_line(page, typed)
         expect(page.get_by_text("= 68 g, by yolk 17 g")).to_be_visible()
         expect(page.get_by_text("cup of 250 ml")).to_be_visible()
         expect(page.get_by_text("Has milk, egg.")).to_be_visible()

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from batches.models import Batch
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, verdict, wait_until_kept
+from e2e.chromium import add_line, amount, open_mix, verdict, wait_until_kept
 from launch.analyse import main as analyse
 
 
@@ -101,9 +101,7 @@ class MakeAtOnceTest(BrowserCase):
 
     def make_unfinished(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
-        page.get_by_role("combobox", name="Add from the shelf").fill("honey")
-        page.get_by_role("listbox").get_by_role("option").first.wait_for()
-        page.keyboard.press("Enter")
+        add_line(page, "honey")
         page.get_by_role("button", name="Make it").click()
         expect(page.get_by_role("alert")).to_contain_text("Honey has no amount yet")
         amount(page, "Honey").fill("5")

@@ -13,7 +13,10 @@ from e2e.chromium import (
     sign_in,
     to_batches,
     to_bench,
+    to_line,
     to_mixes,
+    to_paste,
+    to_preparation,
     to_sheet,
     to_shelf,
 )
@@ -29,7 +32,10 @@ _PHONE = (390, 844)
 _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("mixes", to_mixes, _DESK),
     ("bench", to_bench, _DESK),
+    ("line", to_line, _DESK),
+    ("paste", to_paste, _DESK),
     ("shelf", to_shelf, _DESK),
+    ("preparation", to_preparation, _DESK),
     ("batches", to_batches, _DESK),
     ("sheet", to_sheet, _DESK),
     ("sheet-tablet", to_sheet, _TABLET),

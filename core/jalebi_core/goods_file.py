@@ -267,7 +267,7 @@ def checked_price(price: object) -> float | None:
 
 
 def slug_of(name: str) -> str:
-    """Return a slug for a name, “Crème brûlée 2 %” as creme-brulee-2; a number where no letter of it can stand there."""
+    """Return a slug for a name, “Crème brûlée 2 %” as creme-brulee-2; a number where it has no Latin letter."""
     plain = unicodedata.normalize("NFKD", name.casefold())
     letters = "".join(char for char in plain if not unicodedata.combining(char))
     return "-".join(re.findall(r"[a-z0-9]+", letters))[:60].strip("-") or f"own-{zlib.crc32(name.encode()):08x}"

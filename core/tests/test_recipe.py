@@ -64,7 +64,7 @@ def test_sixty_lines_are_read_as_people_mean_them() -> None:
         ("heaped", "", "heaped"),
         ("1 heaped tbsp cocoa", "1 tbsp", "cocoa"),
         ("the juice of some limes", "", "limes juice"),
-        ("2 cups cream (or whole milk)", "2 cup", "cream"),
+        ("2 cups cream (or whole milk)", "2 cups", "cream"),
         ("240 ml / 1 cup milk", "240 ml", "milk"),
         ("12 g g sugar", "12 g", "g sugar"),
     ],

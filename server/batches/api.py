@@ -10,7 +10,8 @@ from bench.revisions import RevisionLine, mix_of_revision
 from jalebi.problems import Problem
 from jalebi_core.composition import Ingredient
 from kitchens.sign_in import kitchen_of, person_of
-from shelf.api import Part, parts_of_lines
+from shelf.drawn import parts_of_lines
+from shelf.schemas import Part
 
 from .models import Batch
 from .record import Made, add_entry, begin_batch, fold, mix_as_made

@@ -8,7 +8,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from bench.analysis import MixAnalysis
-from shelf.api import Part
+from shelf.schemas import Part
 
 
 class NewEntry(BaseModel):

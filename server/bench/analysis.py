@@ -11,7 +11,8 @@ from jalebi_core.analysis import analyse_mix, cautions, number
 from jalebi_core.firmness import firmness, firmness_word
 from jalebi_core.mix import Mix
 from jalebi_core.verdict import verdict
-from shelf.api import Part, parts_by_stratum
+from shelf.drawn import parts_by_stratum
+from shelf.schemas import Part
 
 DRAWN_DEGREES_C: Final = np.arange(0.0, -30.5, -0.5)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
@@ -10,14 +11,19 @@ from ninja import Router, Status
 
 from jalebi.problems import Problem
 from jalebi_core.allergens import ALLERGENS
+from jalebi_core.beside import product_of
 from jalebi_core.mix import Line
 from jalebi_core.mix import Mix as CoreMix
+from jalebi_core.restrictions import checked_restriction
+from jalebi_core.styles import BESIDE
 from kitchens.sign_in import kitchen_of, person_of
-from shelf.api import parts_of_lines
+from shelf.drawn import parts_of_lines
 
 from .analysis import drawn
-from .drafts import file_of, mix_of, new_mix, read_lines, save_draft
+from .drafts import file_of, mix_of, new_mix, offence_of, read_lines, save_draft
+from .looking import beside_drawn, cost_of, look
 from .models import Mix, Revision
+from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import keep_revision
 from .schemas import (
     DraftAnalysis,
@@ -25,10 +31,17 @@ from .schemas import (
     DraftToAnalyse,
     DraftToSave,
     LineAnalysis,
+    LineLook,
+    LineQuestion,
+    MethodStep,
+    MixFromRecipe,
     MixOut,
     MixSummary,
     NewMix,
     NewRevision,
+    ProductOut,
+    RecipeOut,
+    RecipeText,
     RevisionOut,
     Saved,
 )
@@ -48,16 +61,48 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
     freezer_c = kitchen.freezer_c if payload.freezer_c is None else payload.freezer_c
     parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
     used = [line.goods for line in read if line.goods]
+    restrictions = [checked_restriction(key) for key in (*kitchen.restrictions, *payload.restrictions)]
+    analysis = drawn(mix, freezer_c) if mix else None
+    product = product_of(mix) if mix else None
     found = DraftAnalysis(
-        analysis=drawn(mix, freezer_c) if mix else None,
+        analysis=analysis,
+        beside=beside_drawn(mix, read, freezer_c) if mix else [],
+        product=ProductOut(**asdict(product)) if product else None,
+        cost=cost_of(read, product.volume_l) if product else None,
         lines=[
-            LineAnalysis(grams=line.grams, strata=strata, assumed=line.assumed, error=line.error)
+            LineAnalysis(
+                name=line.goods.composition.name if line.goods else line.line.ingredient,
+                offends=offence_of(line, restrictions),
+                grams=line.grams,
+                strata=strata,
+                assumed=line.assumed,
+                error=line.error,
+            )
             for line, strata in zip(read, parts, strict=True)
         ],
         allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
         allergens_not_stated=sorted({goods.composition.name for goods in used if not goods.allergens_stated}),
     )
     return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@router.post("/lines/look", response={200: LineLook, 401: Problem, 422: Problem})
+def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineLook:
+    """Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods."""
+    kitchen = kitchen_of(request)
+    return look(kitchen, payload)
+
+
+@router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})
+def read_pasted(request: HttpRequest, payload: RecipeText) -> RecipeOut:
+    """Read a pasted recipe against the kitchen's shelf, without keeping anything."""
+    return recipe_drawn(kitchen_of(request), payload.text)
+
+
+@router.post("/recipes/mixes", response={201: MixOut, 401: Problem, 422: Problem})
+def create_from_recipe(request: HttpRequest, payload: MixFromRecipe) -> Status[MixOut]:
+    """Make a mix of a pasted recipe whose lines have been looked through."""
+    return Status(201, _out(mix_from_recipe(person_of(request), payload)))
 
 
 @router.get("/mixes", response={200: list[MixSummary], 401: Problem})
@@ -74,8 +119,9 @@ def _mix(request: HttpRequest, mix_id: int) -> Mix:
 
 
 def _summary(mix: Mix, freezer_c: float) -> MixSummary:
-    lines = tuple(Line(line.ingredient.to_core(), line.grams) for line in mix.lines.all() if line.grams)
-    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct), freezer_c) if lines else None
+    lines = tuple(Line(line.ingredient.to_core(), line.grams, line.stage) for line in mix.lines.all() if line.grams)
+    weighs = any(line.stage not in BESIDE for line in lines)
+    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct), freezer_c) if weighs else None
     return MixSummary(
         id=mix.pk,
         name=mix.name,
@@ -95,6 +141,10 @@ def _out(mix: Mix) -> MixOut:
         name=mix.name,
         style=mix.style,
         overrun_pct=mix.overrun_pct,
+        restrictions=mix.restrictions,
+        method=[MethodStep.model_validate(step) for step in mix.method],
+        servings=mix.servings,
+        makes=mix.makes,
         version=mix.version,
         changed_at=mix.changed_at,
         lines=[

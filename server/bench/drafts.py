@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.db import transaction
 
 from jalebi.problems import ConflictError
-from jalebi_core.amounts import MOST_GRAMS, Spoons, read_amount
+from jalebi_core.amounts import MOST_GRAMS, Spoons, read_amount, read_share
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import AmountError, MixError, UnknownIngredientError
+from jalebi_core.goods import Goods
 from jalebi_core.mix import Line, Mix
 from jalebi_core.mix_file import write_mix
+from jalebi_core.restrictions import checked_restriction, offence
 from jalebi_core.shelf import closest, shelf
-from jalebi_core.styles import checked_stage, checked_style
+from jalebi_core.styles import BESIDE, checked_stage, checked_style
 from kitchens.models import Kitchen, spoons_of
-from shelf.models import Goods, Ingredient, goods_of
+from shelf.kept import goods_of
+from shelf.models import Ingredient
 
 from .models import Mix as MixRow
 from .models import MixLine
@@ -34,6 +37,8 @@ class ReadLine:
     grams: float | None
     assumed: str | None
     error: str | None
+    share: float | None = None
+    """The part of the whole mix that was asked for, where the amount is one of % or ppm."""
 
     @property
     def ingredient(self) -> Composition | None:
@@ -43,7 +48,35 @@ class ReadLine:
 def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
     """Read the lines of a draft; a line that cannot be read keeps what it last weighed."""
     known, spoons = goods_of(kitchen), spoons_of(kitchen)
-    return [_read(line, known, spoons) for line in lines]
+    return _with_shares([_read(line, known, spoons) for line in lines])
+
+
+def _with_shares(read: list[ReadLine]) -> list[ReadLine]:
+    """Weigh the lines that are shares of the whole mix, now that the others are weighed."""
+    shares = sum(line.share for line in read if line.share is not None)
+    if not shares:
+        return read
+    rest_g = sum(line.grams or 0 for line in read if line.share is None and line.line.stage not in BESIDE)
+    if shares >= 1:
+        error = f"the lines in % add up to {100 * shares:g} %, which leaves no room for anything else."
+        return [replace(line, error=error) if line.share is not None else line for line in read]
+    whole_g = rest_g / (1 - shares)
+    return [
+        line if line.share is None else replace(line, grams=whole_g * line.share, assumed=_share_said(whole_g))
+        for line in read
+    ]
+
+
+def _share_said(whole_g: float) -> str:
+    return f"of {whole_g:.0f} g in all"
+
+
+def offence_of(line: ReadLine, restrictions: Iterable[str]) -> str | None:
+    """Return why a line offends the restrictions, None where it does not."""
+    if line.goods is None:
+        return None
+    said = [found for key in restrictions if (found := offence(line.goods, key))]
+    return "; ".join(dict.fromkeys(said)) or None
 
 
 def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLine:
@@ -52,6 +85,9 @@ def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLi
         unknown = str(UnknownIngredientError(line.ingredient, closest(line.ingredient, known)))
         return ReadLine(line, None, None, None, unknown[:1].upper() + unknown[1:])
     try:
+        share = read_share(line.typed, line.unit)
+        if share is not None:
+            return ReadLine(line, goods, None, None, None, share)
         amount = read_amount(line.typed, line.unit, goods.measures, spoons)
     except AmountError as error:
         kept = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
@@ -62,8 +98,8 @@ def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLi
 
 def mix_of(draft: Draft, read: Sequence[ReadLine], name: str = "draft") -> Mix | None:
     """Return the mix that a draft makes, or None while nothing in it weighs anything."""
-    lines = tuple(Line(line.ingredient, line.grams) for line in read if line.ingredient and line.grams)
-    if not lines:
+    lines = tuple(Line(line.ingredient, line.grams, line.line.stage) for line in read if line.ingredient and line.grams)
+    if not any(line.stage not in BESIDE for line in lines):
         return None
     return Mix(name, lines, checked_style(draft.style), draft.overrun_pct)
 
@@ -85,6 +121,7 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     mix.name = checked_name(draft.name, "the mix")
     mix.style = checked_style(draft.style)
     mix.overrun_pct = draft.overrun_pct
+    mix.restrictions = [checked_restriction(key) for key in draft.restrictions]
     mix.version += 1
     mix.save()
     mix.lines.all().delete()
@@ -118,6 +155,8 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
         name=checked_name(name, "the mix"),
         style=checked_style(style) or (source.style if source else None),
         overrun_pct=source.overrun_pct if source else None,
+        restrictions=source.restrictions if source else [],
+        method=source.method if source else [],
     )
     lines = list(source.lines.all()) if source else []
     for line in lines:
@@ -145,6 +184,6 @@ def weighed_lines(mix: MixRow) -> list[MixLine]:
     for number, line in enumerate(lines, start=1):
         if line.grams is None:
             raise MixError(f"{line.ingredient.name} has no amount yet. Give it one or remove the line.", number)
-    if not any(line.grams for line in lines):
+    if not any(line.grams for line in lines if line.stage not in BESIDE):
         raise MixError("The mix weighs nothing. Give at least one line an amount.")
     return lines

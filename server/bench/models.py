@@ -17,6 +17,12 @@ class Mix(KitchenOwned):
     overrun_pct = models.FloatField(null=True)
     version = models.PositiveIntegerField(default=1)
     changed_at = models.DateTimeField(auto_now=True)
+    restrictions = models.JSONField(default=list)
+    method = models.JSONField(default=list)
+    """Sentences of the recipe it came from, each ``{"stage", "text"}``."""
+    servings = models.PositiveIntegerField(null=True)
+    makes = models.CharField(max_length=40, blank=True)
+    """What the recipe said of servings and quantity."""
     put_away = models.BooleanField(default=False)
 
     class Meta:
@@ -31,7 +37,7 @@ class MixLine(models.Model):
 
     mix = models.ForeignKey(Mix, on_delete=models.CASCADE, related_name="lines")
     position = models.PositiveSmallIntegerField()
-    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="+")
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="lines")
     typed = models.CharField(max_length=60, blank=True)
     unit = models.CharField(max_length=20, default="g")
     grams = models.FloatField(null=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any, TypedDict
+from typing import Any, NotRequired, TypedDict
 
 from django.db import transaction
 from django.db.models import Max
@@ -14,7 +14,7 @@ from kitchens.models import Person
 
 from .drafts import weighed_lines
 from .models import Mix as MixRow
-from .models import Revision
+from .models import MixLine, Revision
 
 
 class RevisionLine(TypedDict):
@@ -26,6 +26,7 @@ class RevisionLine(TypedDict):
     unit: str
     grams: float
     stage: str | None
+    made_from: NotRequired[dict[str, Any]]
 
 
 class RevisionContent(TypedDict):
@@ -43,18 +44,22 @@ def content_of(mix: MixRow) -> RevisionContent:
         "name": mix.name,
         "style": mix.style,
         "overrun_pct": mix.overrun_pct,
-        "lines": [
-            {
-                "slug": line.ingredient.slug,
-                "ingredient": line.ingredient.composition,
-                "typed": line.typed,
-                "unit": line.unit,
-                "grams": line.grams or 0.0,
-                "stage": line.stage,
-            }
-            for line in weighed_lines(mix)
-        ],
+        "lines": [_line_of(line) for line in weighed_lines(mix)],
     }
+
+
+def _line_of(line: MixLine) -> RevisionLine:
+    held: RevisionLine = {
+        "slug": line.ingredient.slug,
+        "ingredient": line.ingredient.composition,
+        "typed": line.typed,
+        "unit": line.unit,
+        "grams": line.grams or 0.0,
+        "stage": line.stage,
+    }
+    if line.ingredient.made_from:
+        held["made_from"] = line.ingredient.made_from
+    return held
 
 
 @transaction.atomic

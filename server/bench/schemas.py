@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from jalebi_core.constants import COLDEST_ICE_C
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
-from shelf.api import Part
+from shelf.schemas import Part
 
 from .analysis import MixAnalysis
 
@@ -27,8 +27,13 @@ class DraftLine(BaseModel):
     stage: Annotated[str, Field(max_length=20)] | None = None
 
 
+Restrictions = Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)]
+
+
 class Draft(BaseModel):
     """A mix being worked on."""
+
+    restrictions: Restrictions = []
 
     style: Annotated[str, Field(max_length=40)] | None = None
     overrun_pct: Overrun | None = None
@@ -42,16 +47,50 @@ class DraftToAnalyse(Draft):
 
 
 class LineAnalysis(BaseModel):
-    """What one line weighs and brings, or the sentence that says why it cannot be read."""
+    """What one line weighs and brings, or the sentence that says why it cannot be read.
 
+    ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name.
+    """
+
+    name: str
+    offends: str | None
     grams: float | None
     strata: list[Part]
     assumed: str | None
     error: str | None
 
 
+class BesideOut(BaseModel):
+    """One mix-in or layer: which line it is, and how it is in the cold."""
+
+    line: int
+    share_pct: float
+    said: str
+    advice: str
+
+
+class ProductOut(BaseModel):
+    """The whole tub: the mix with its air and what stands beside it."""
+
+    mass_g: float
+    volume_l: float
+    energy_kcal: float
+
+
+class Cost(BaseModel):
+    """What goes in costs, in the kitchen's currency, as far as it has prices."""
+
+    total: float
+    per_litre: float | None
+    unpriced: list[str]
+
+
 class DraftAnalysis(BaseModel):
     """The analysis of a draft; none while no line weighs anything."""
+
+    beside: list[BesideOut]
+    product: ProductOut | None
+    cost: Cost | None
 
     analysis: MixAnalysis | None
     lines: list[LineAnalysis]
@@ -74,8 +113,19 @@ class DraftToSave(Draft):
     version: int
 
 
+class MethodStep(BaseModel):
+    """A sentence of a method and the stage it belongs to."""
+
+    stage: Annotated[str, Field(max_length=20)] | None = None
+    text: Annotated[str, Field(max_length=2000)]
+
+
 class MixOut(DraftToSave):
-    """A mix with its lines."""
+    """A mix with its lines, and what the recipe it came from said."""
+
+    method: list[MethodStep]
+    servings: int | None
+    makes: str
 
     id: int
     changed_at: datetime
@@ -115,3 +165,111 @@ class RevisionOut(BaseModel):
     number: int
     name: str
     kept_at: datetime
+
+
+class RecipeText(BaseModel):
+    """A pasted recipe: text, a page, or its schema.org data."""
+
+    text: Annotated[str, Field(max_length=900_000)]
+
+
+class Choice(BaseModel):
+    """Goods that a line may mean, and how well their name fits, 0 to 1."""
+
+    ingredient: str
+    name: str
+    score: float
+
+
+class RecipeLineOut(BaseModel):
+    """A line of a pasted recipe as understood; ``doubts`` are sentences, none where it needs no second look."""
+
+    raw: str
+    name: str
+    note: str
+    choices: list[Choice]
+    typed: str
+    grams: float | None
+    assumed: str | None
+    stage: str | None
+    reduced_to: float | None
+    doubts: list[str]
+
+
+class RecipeOut(BaseModel):
+    """A pasted recipe as understood."""
+
+    name: str
+    servings: int | None
+    makes: str | None
+    lines: list[RecipeLineOut]
+    method: list[MethodStep]
+
+
+class RecipeLineIn(BaseModel):
+    """A line of a recipe as it goes into a mix; with ``reduced_to`` it becomes a preparation first."""
+
+    ingredient: Annotated[str, Field(max_length=60)]
+    typed: Annotated[str, Field(max_length=60)]
+    stage: Annotated[str, Field(max_length=20)] | None = None
+    reduced_to: Annotated[float, Field(gt=0, lt=1)] | None = None
+
+
+class MixFromRecipe(BaseModel):
+    """A mix to be made of a pasted recipe."""
+
+    name: Name
+    style: Annotated[str, Field(max_length=40)] | None = None
+    lines: Annotated[list[RecipeLineIn], Field(min_length=1, max_length=MOST_LINES)]
+    method: Annotated[list[MethodStep], Field(max_length=400)] = []
+    servings: Annotated[int, Field(ge=1, le=10_000)] | None = None
+    makes: Annotated[str, Field(max_length=40)] = ""
+
+
+class LineQuestion(Draft):
+    """A draft and one of its lines, counted from 0."""
+
+    line: Annotated[int, Field(ge=0, lt=MOST_LINES)]
+
+
+class EffectOut(BaseModel):
+    """What a change does to the mix; ``said`` sums it up."""
+
+    fat: float | None
+    total_solids: float | None
+    sweetness_pod: float | None
+    scoop_c: float | None
+    said: str
+
+
+class SwapLine(BaseModel):
+    """A line that takes the place of another."""
+
+    ingredient: str
+    name: str
+    grams: float
+
+
+class SwapOut(BaseModel):
+    """A swap: what takes the place of the line, at equal what, how it tastes, what it does."""
+
+    lines: list[SwapLine]
+    equal: str
+    taste: str
+    effect: EffectOut
+
+
+class ConfusionOut(BaseModel):
+    """Goods taken by mistake, how to tell them apart, and what the mistake would do to this mix."""
+
+    name: str
+    differ: str
+    effect: EffectOut
+
+
+class LineLook(BaseModel):
+    """What there is to know of a line in its mix."""
+
+    offends: str | None
+    swaps: list[SwapOut]
+    confusions: list[ConfusionOut]

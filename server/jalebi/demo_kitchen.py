@@ -5,21 +5,24 @@ from __future__ import annotations
 import json
 from datetime import timedelta
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
-from django.utils.text import slugify
 
 from batches.models import Batch, Entry
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
 from bench.models import Mix, MixLine, Revision
+from jalebi_core.amounts import read_amount
+from jalebi_core.goods_file import slug_of
 from jalebi_core.mix_file import read_mix
-from jalebi_core.shelf import shelf
 from kitchens.models import Kitchen, Person
-from shelf.models import Ingredient, stock_shelf
+from shelf.kept import goods_of
+from shelf.models import Ingredient, Stock, stock_shelf
+from shelf.preparations import add_preparation
+from shelf.schemas import Preparation
 
 SLUG: Final = "sluice-no-9"
 PERSON: Final = "keeper"
@@ -38,6 +41,7 @@ def make_demo() -> Kitchen:
     kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
     stock_shelf(kitchen)
+    _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
     mixes = {path.stem: _mix(kitchen, path) for path in sorted(_FILES.glob("*.json"))}
     for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
         _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
@@ -62,6 +66,31 @@ def _remove_demo() -> None:
     kitchen.delete()
 
 
+def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
+    """Give the shelf its prices, preparations and what is in the house."""
+    kitchen = keeper.kitchen
+    priced = list(Ingredient.objects.of(kitchen).filter(slug__in=filled["prices"]))
+    for row in priced:
+        row.price, pack_g = filled["prices"][row.slug]
+        row.facts = {**row.facts, "pack_g": pack_g}
+    Ingredient.objects.bulk_update(priced, ["price", "facts"])
+    for preparation in filled["preparations"]:
+        kitchen.refresh_from_db()
+        add_preparation(keeper, Preparation.model_validate(preparation))
+    kitchen.refresh_from_db()
+    for entry in filled["stock"]:
+        measures = goods_of(kitchen)[entry["ingredient"]].measures
+        until = None if entry["days"] is None else timezone.localdate() + timedelta(days=entry["days"])
+        Stock.objects.create(
+            kitchen=kitchen,
+            ingredient=Ingredient.objects.of(kitchen).get(slug=entry["ingredient"]),
+            typed=entry["typed"],
+            grams=read_amount(entry["typed"], "g", measures).grams,
+            until=until,
+            note=entry["note"],
+        )
+
+
 def _mix(kitchen: Kitchen, path: Path) -> Mix:
     data = path.read_bytes()
     written, read = json.loads(data), read_mix(data)
@@ -82,15 +111,15 @@ def _mix(kitchen: Kitchen, path: Path) -> Mix:
 
 def _ingredient(kitchen: Kitchen, named: str | dict[str, object]) -> Ingredient:
     """Return an ingredient of the shelf, or make the kitchen's own from what the mix file gives inline."""
-    slug = named if isinstance(named, str) else slugify(str(named["name"]))[:60]
-    if slug in shelf():
+    slug = named if isinstance(named, str) else slug_of(str(named["name"]))
+    if isinstance(named, str):
         found: Ingredient = Ingredient.objects.of(kitchen).get(slug=slug)
         return found
     own, _ = Ingredient.objects.get_or_create(
         kitchen=kitchen,
         slug=slug,
         defaults={
-            "name": str(named["name"]),  # type: ignore[index] # what is not on the shelf is given inline
+            "name": str(named["name"]),
             "kind": "own",
             "basis": "this kitchen’s own, made of the figures in the mix it came with",
             "composition": named,

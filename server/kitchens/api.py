@@ -14,6 +14,7 @@ from pydantic import BaseModel, Field
 from jalebi.problems import Problem
 from jalebi_core.amounts import Spoons
 from jalebi_core.constants import COLDEST_ICE_C
+from jalebi_core.restrictions import checked_restriction
 
 from .models import Person, spoons_of
 from .sign_in import kitchen_of, person_of
@@ -35,6 +36,8 @@ class Me(BaseModel):
     kitchen: str
     freezer_c: float
     spoons: Spoons
+    currency: str
+    restrictions: list[str]
 
 
 class KitchenSettings(BaseModel):
@@ -42,6 +45,8 @@ class KitchenSettings(BaseModel):
 
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     spoons: Spoons | None = None
+    currency: Annotated[str, Field(min_length=1, max_length=8)] | None = None
+    restrictions: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)] | None = None
 
 
 def _me(person: Person) -> Me:
@@ -50,6 +55,8 @@ def _me(person: Person) -> Me:
         kitchen=person.kitchen.name,
         freezer_c=person.kitchen.freezer_c,
         spoons=spoons_of(person.kitchen),
+        currency=person.kitchen.currency,
+        restrictions=person.kitchen.restrictions,
     )
 
 
@@ -82,9 +89,13 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 @router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
-    """Set the temperature of this kitchen's freezer, or which cups and spoons it owns."""
+    """Set this kitchen's freezer temperature, cups and spoons, currency, or restrictions for every mix."""
     kitchen = kitchen_of(request)
     changes = payload.model_dump(exclude_none=True)
+    if not changes.get("currency", "€").isprintable():
+        raise HttpError(422, "currency: these characters cannot be shown.")
+    for restriction in changes.get("restrictions", []):
+        checked_restriction(restriction)
     for name, value in changes.items():
         setattr(kitchen, name, value)
     kitchen.save(update_fields=list(changes))

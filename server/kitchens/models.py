@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any, ClassVar, Self
 
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from jalebi_core.amounts import Spoons
@@ -17,6 +18,9 @@ class Kitchen(models.Model):
     name = models.CharField(max_length=200)
     freezer_c = models.FloatField(default=-18.0)
     spoons = models.CharField(max_length=10, default="metric")
+    currency = models.CharField(max_length=8, default="€")
+    restrictions = ArrayField(models.CharField(max_length=80), default=list)
+    """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient of this kitchen changes."""
 

@@ -1,67 +1,67 @@
-"""The shelf: ingredients and what each is made of; and the words that drawings need."""
+"""The shelf: what there is, what each is made of, and changing it; and the words that drawings need."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator
+from typing import Annotated
 
-import numpy as np
-from django.http import HttpRequest
-from ninja import Router
-from pydantic import BaseModel
+from django.db.models import Count
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Query, Router, Status
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
 
 from jalebi.problems import Problem
-from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT
-from jalebi_core.components import COMPONENTS, INDEX, FloatArray
-from jalebi_core.composition import WIDTH, components_of
+from jalebi_core.allergens import ALLERGENS, allergens_of
+from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_SHARE, read_amount
 from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.errors import CompositionError
 from jalebi_core.firmness import FIRMNESS_WORDS
-from jalebi_core.freezing_power import freezing_power_pac
-from jalebi_core.strata import STRATA, by_stratum
-from jalebi_core.styles import STAGES, styles
-from jalebi_core.sweetness import sweetness_pod
-from kitchens.sign_in import kitchen_of
+from jalebi_core.goods_file import GoodsEntry, write_csv, write_json
+from jalebi_core.restrictions import RESTRICTIONS, checked_restriction
+from jalebi_core.strata import STRATA
+from jalebi_core.styles import BESIDE, STAGES, styles
+from kitchens.models import spoons_of
+from kitchens.sign_in import kitchen_of, person_of
 
-from .models import Ingredient
+from .drawn import components_drawn, figures_of, ingredient_detail, ingredient_out, stock_out
+from .goods_files import import_goods
+from .kept import goods_of, kept_shelf
+from .models import Ingredient, Stock
+from .own import add_own, own_goods
+from .preparations import add_preparation, change_preparation, prepared, remake_after
+from .schemas import (
+    Found,
+    ImportPreview,
+    IngredientChange,
+    IngredientDetail,
+    Named,
+    NewStock,
+    OwnWay,
+    Preparation,
+    PreparationPreview,
+    PreparationToSave,
+    Preview,
+    StockOut,
+    VersionOut,
+)
+from .versions import change_ingredient
 
 router = Router(tags=["shelf"])
 
-
-class Part(BaseModel):
-    """Grams of one stratum or component."""
-
-    key: str
-    grams: float
+_MOST_FOUND = 200
+_UNSHARED = {200: IngredientDetail, 401: Problem, 404: Problem, 409: Problem, 422: Problem}
 
 
-class NamedPart(Part):
-    """Grams of one component, with its name."""
+class Search(BaseModel):
+    """What is looked for: words, what it brings, whom it must suit, own goods only."""
 
-    name: str
-
-
-class IngredientOut(BaseModel):
-    """An ingredient: what it is per 100 g, and where that comes from."""
-
-    slug: str
-    name: str
-    kind: str
-    also: list[str]
-    basis: str
-    allergens: list[str]
-    allergens_stated: bool
-    density_kg_l: float | None
-    pieces: dict[str, float]
-    strata: list[Part]
-    components: list[NamedPart]
-    sweetness_pod: float
-    freezing_power_pac: float
-
-
-class Named(BaseModel):
-    """A key and its name."""
-
-    key: str
-    name: str
+    find: Annotated[str, Field(max_length=200)] = ""
+    brings: Annotated[str, Field(max_length=20)] = ""
+    diet: Annotated[str, Field(max_length=200)] = ""
+    own: bool = False
+    limit: Annotated[int, Field(ge=1, le=_MOST_FOUND)] = 40
+    offset: Annotated[int, Field(ge=0, le=100_000)] = 0
 
 
 class StyleOut(Named):
@@ -75,65 +75,202 @@ class Vocabulary(BaseModel):
 
     strata: list[Named]
     stages: list[Named]
+    beside: list[str]
     styles: list[StyleOut]
     units: list[str]
     firmness_words: list[str]
+    restrictions: list[Named]
+    allergens: list[str]
 
 
-def parts_by_stratum(row: FloatArray) -> list[Part]:
-    """Return what 100 g of an ingredient or mix brings, g by stratum, empty strata left out."""
-    return _parts(by_stratum(row).tolist())
+@router.get("/ingredients", response={200: Found, 401: Problem, 422: Problem})
+def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
+    """Return what of the kitchen's shelf answers a search, best first; all by name without one."""
+    shelf = kept_shelf(kitchen_of(request))
+    diet = [checked_restriction(key) for key in search.diet.split()]
+    slugs = shelf.found(search.find, search.brings, diet, search.own)
+    shown = slugs[search.offset : search.offset + search.limit]
+    found = Found(total=len(slugs), ingredients=[ingredient_out(shelf, slug) for slug in shown])
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
-def parts_of_lines(lines: Sequence[tuple[Composition | None, float | None]]) -> list[list[Part]]:
-    """Return what each amount of an ingredient brings, g by stratum; nothing where either is missing."""
-    rows = np.array([np.zeros(WIDTH) if ingredient is None else ingredient.row for ingredient, _ in lines])
-    shares = np.array([[(grams or 0.0) / 100] for _, grams in lines])
-    return [_parts(parts) for parts in (by_stratum(rows) * shares).tolist()] if lines else []
+@router.get("/ingredients/{slug}", response=_UNSHARED)
+def ingredient(request: HttpRequest, slug: str) -> IngredientDetail:
+    """Return all that is known of one ingredient."""
+    return _detail(request, slug)
 
 
-def _parts(grams: list[float]) -> list[Part]:
-    return [Part(key=key, grams=part) for key, part in zip(STRATA, grams, strict=True) if part > 0]
+def _detail(request: HttpRequest, slug: str) -> IngredientDetail:
+    kitchen = kitchen_of(request)
+    row = Ingredient.objects.of(kitchen).annotate(used_in=Count("lines__mix", distinct=True)).get(slug=slug)
+    kitchen.refresh_from_db(fields=["shelf_version"])
+    stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
+    return ingredient_detail(kept_shelf(kitchen), row, list(stock), row.used_in)
 
 
-def _ingredient_out(ingredient: Ingredient) -> IngredientOut:
-    goods = ingredient.to_goods()
-    composition = goods.composition
-    parts = components_of(composition.row)
-    return IngredientOut(
-        slug=ingredient.slug,
-        name=ingredient.name,
-        kind=ingredient.kind,
-        also=ingredient.also,
-        basis=ingredient.basis,
-        allergens=list(goods.allergens),
-        allergens_stated=goods.allergens_stated,
-        density_kg_l=goods.measures.density_kg_l,
-        pieces=dict(goods.measures.pieces),
-        strata=parts_by_stratum(composition.row),
-        components=[
-            NamedPart(key=component.key, name=component.name, grams=round(float(parts[INDEX[component.key]]), 2))
-            for component in COMPONENTS
-            if parts[INDEX[component.key]] > 0
-        ],
-        sweetness_pod=round(float(sweetness_pod(composition.row)), 1),
-        freezing_power_pac=round(float(freezing_power_pac(composition.row)), 1),
+@router.post("/own/preview", response={200: Preview, 401: Problem, 422: Problem})
+def preview_own(request: HttpRequest, payload: OwnWay) -> Preview:
+    """Say what an own ingredient would be, without keeping it."""
+    made = own_goods(payload, goods_of(kitchen_of(request)))
+    allergens = list(allergens_of(made.composition, payload.allergens or ()))
+    return Preview.model_validate({**figures_of(made.composition), "allergens": allergens, "doubts": list(made.doubts)})
+
+
+@router.post("/own", response={201: IngredientDetail, 401: Problem, 422: Problem})
+def create_own(request: HttpRequest, payload: OwnWay) -> Status[IngredientDetail]:
+    """Put an own ingredient on the shelf."""
+    row = add_own(person_of(request), payload)
+    return Status(201, _detail(request, row.slug))
+
+
+@router.patch("/ingredients/{slug}", response=_UNSHARED)
+def change(request: HttpRequest, slug: str, payload: IngredientChange) -> IngredientDetail:
+    """Change an ingredient; the version before is kept, and what is made with it is made anew."""
+    row = change_ingredient(person_of(request), slug, payload)
+    remake_after(row.kitchen, row.slug)
+    return _detail(request, slug)
+
+
+@router.delete("/ingredients/{slug}", response={204: None, 401: Problem, 404: Problem})
+def put_away(request: HttpRequest, slug: str) -> Status[None]:
+    """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
+    row = Ingredient.objects.of(kitchen_of(request)).get(slug=slug)
+    row.put_away = True
+    row.save(update_fields=["put_away"])
+    return Status(204, None)
+
+
+@router.get("/ingredients/{slug}/versions", response={200: list[VersionOut], 401: Problem, 404: Problem})
+def versions(request: HttpRequest, slug: str) -> list[VersionOut]:
+    """Return what an ingredient was before its changes, newest first."""
+    row = Ingredient.objects.of(kitchen_of(request)).get(slug=slug)
+    return [
+        VersionOut(
+            number=version.number,
+            name=version.content["composition"]["name"],
+            why=version.why,
+            changed_at=version.changed_at,
+            components=components_drawn(Composition.from_dict(version.content["composition"]).row),
+        )
+        for version in row.versions.all()[:50]
+    ]
+
+
+@router.post("/preparations/preview", response={200: PreparationPreview, 401: Problem, 422: Problem})
+def preview_preparation(request: HttpRequest, payload: Preparation) -> PreparationPreview:
+    """Say what a preparation would give, without keeping it."""
+    kitchen = kitchen_of(request)
+    result = prepared(payload, goods_of(kitchen), spoons_of(kitchen))
+    made = result.made
+    return PreparationPreview.model_validate(
+        {
+            **figures_of(made.ingredient),
+            "allergens": list(allergens_of(made.ingredient, result.allergens or ())),
+            "doubts": [] if result.allergens is not None else ["Not all that goes in states its allergens."],
+            "yield_g": made.yield_g,
+            "put_in_g": made.put_in_g,
+            "said": list(made.said),
+            "cautions": list(made.cautions),
+            "assumed": list(result.assumed),
+            "cost": result.cost,
+            "keeps_days": result.keeps_days,
+        }
     )
 
 
-@router.get("/ingredients", response={200: list[IngredientOut], 401: Problem})
-def ingredients(request: HttpRequest) -> list[IngredientOut]:
-    """Return the kitchen's shelf by name."""
-    return [_ingredient_out(ingredient) for ingredient in Ingredient.objects.of(kitchen_of(request))]
+@router.post("/preparations", response={201: IngredientDetail, 401: Problem, 422: Problem})
+def create_preparation(request: HttpRequest, payload: Preparation) -> Status[IngredientDetail]:
+    """Put a preparation on the shelf, to be used like any ingredient."""
+    row = add_preparation(person_of(request), payload)
+    return Status(201, _detail(request, row.slug))
+
+
+@router.put("/preparations/{slug}", response=_UNSHARED)
+def save_preparation(request: HttpRequest, slug: str, payload: PreparationToSave) -> IngredientDetail:
+    """Change a preparation, and with it all that is made with it."""
+    change_preparation(person_of(request), slug, payload)
+    return _detail(request, slug)
+
+
+@router.get("/stock", response={200: list[StockOut], 401: Problem})
+def stock(request: HttpRequest) -> list[StockOut]:
+    """Return what is in the house, what must be used first on top."""
+    rows = Stock.objects.of(kitchen_of(request)).select_related("ingredient")[:500]
+    return [stock_out(row, row.ingredient.name) for row in rows]
+
+
+@router.post("/stock", response={201: StockOut, 401: Problem, 404: Problem, 422: Problem})
+def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
+    """Note an amount that came into the house."""
+    kitchen = kitchen_of(request)
+    row = Ingredient.objects.of(kitchen).get(slug=payload.ingredient)
+    amount = read_amount(payload.typed, "g", goods_of(kitchen)[row.slug].measures, spoons_of(kitchen))
+    if not all(text.isprintable() for text in (payload.note, payload.state)):
+        raise CompositionError("the note holds characters that cannot be shown.")
+    entry = Stock.objects.create(
+        kitchen=kitchen,
+        ingredient=row,
+        grams=amount.grams,
+        typed=" ".join(payload.typed.split()),
+        until=payload.until,
+        state=payload.state,
+        note=payload.note,
+    )
+    return Status(201, stock_out(entry, row.name))
+
+
+@router.delete("/stock/{stock_id}", response={204: None, 401: Problem, 404: Problem})
+def used_up(request: HttpRequest, stock_id: int) -> Status[None]:
+    """Note that an amount is used up."""
+    Stock.objects.of(kitchen_of(request)).get(pk=stock_id).delete()
+    return Status(204, None)
+
+
+@router.get("/goods.csv", response={200: None, 401: Problem})
+def export_csv(request: HttpRequest) -> HttpResponse:
+    """Return the whole shelf as CSV."""
+    return _file(write_csv(_entries(request)), "text/csv", "csv")
+
+
+@router.get("/goods.json", response={200: dict, 401: Problem})
+def export_json(request: HttpRequest) -> HttpResponse:
+    """Return the whole shelf as JSON."""
+    return _file(write_json(_entries(request)), "application/json", "json")
+
+
+def _entries(request: HttpRequest) -> Iterator[GoodsEntry]:
+    rows = Ingredient.objects.of(kitchen_of(request)).filter(put_away=False)
+    return (row.to_entry() for row in rows)
+
+
+def _file(text: str, content_type: str, ending: str) -> HttpResponse:
+    headers = {"Content-Disposition": f'attachment; filename="jalebi-goods.{ending}"'}
+    return HttpResponse(text, content_type=f"{content_type}; charset=utf-8", headers=headers)
+
+
+class ImportHow(BaseModel):
+    """Whether to do it, and whether wrong rows are left out then."""
+
+    apply: bool = False
+    leave_out_wrong: bool = False
+
+
+@router.post("/goods", response={200: ImportPreview, 401: Problem, 413: Problem, 422: Problem})
+def import_file(request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile]) -> ImportPreview:
+    """Say what importing a file of goods would change, and change it where asked to."""
+    return import_goods(person_of(request), file.read(), how.apply, how.leave_out_wrong)
 
 
 @router.get("/vocabulary", response={200: Vocabulary, 401: Problem})
 def vocabulary(request: HttpRequest) -> Vocabulary:
-    """Return the words for strata, stages, styles, units and firmness."""
+    """Return the words for strata, stages, styles, units, firmness, restrictions and allergens."""
     return Vocabulary(
         strata=[Named(key=key, name=name) for key, name in STRATA.items()],
         stages=[Named(key=key, name=name) for key, name in STAGES.items()],
+        beside=sorted(BESIDE),
         styles=[StyleOut(key=style.slug, name=style.name, bands=style.bands) for style in styles().values()],
-        units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"]],
+        units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"], *PER_SHARE],
         firmness_words=["liquid", "slushy", *(word for _, word in reversed(FIRMNESS_WORDS))],
+        restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],
+        allergens=list(ALLERGENS),
     )

@@ -3,11 +3,13 @@ import { useEffect } from "react";
 import { Navigate, Route, Routes } from "react-router";
 
 import { Problem } from "./api/client";
-import { ingredientsQuery, meQuery, vocabularyQuery } from "./api/queries";
+import { meQuery, vocabularyQuery } from "./api/queries";
 import { BatchSheet } from "./stations/batches/batch-sheet";
 import { Batches } from "./stations/batches/batches";
 import { Bench } from "./stations/bench/bench";
 import { Mixes } from "./stations/bench/mixes";
+import { PasteRecipe } from "./stations/bench/paste/paste-recipe";
+import { EditPreparation, NewPreparation } from "./stations/shelf/preparation";
 import { Shelf } from "./stations/shelf/shelf";
 import { SignIn } from "./stations/sign-in/sign-in";
 import { Frame } from "./ui/frame";
@@ -21,7 +23,6 @@ export function App() {
   useEffect(() => {
     if (!signedIn) return;
     void client.prefetchQuery(vocabularyQuery);
-    void client.prefetchQuery(ingredientsQuery);
   }, [client, signedIn]);
   if (me.error instanceof Problem && me.error.status === 401) return <SignIn />;
   return (
@@ -32,6 +33,9 @@ export function App() {
             <Route path="/" element={<Navigate to="/bench" replace />} />
             <Route path="/shelf" element={<Shelf me={person} />} />
             <Route path="/bench" element={<Mixes />} />
+            <Route path="/shelf/preparations" element={<NewPreparation />} />
+            <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
+            <Route path="/bench/paste" element={<PasteRecipe />} />
             <Route path="/bench/:mixId" element={<Bench me={person} />} />
             <Route path="/batches" element={<Batches />} />
             <Route path="/batches/:batchId" element={<BatchSheet />} />

@@ -6,7 +6,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import Final
 
-from ..amounts import NUMBER, UNIT_SPELLINGS
+from ..amounts import GRAMS_PER_UNIT, NUMBER, UNIT_SPELLINGS
 
 _WORDS: Final = {
     "a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7",
@@ -23,6 +23,8 @@ _CONTAINERS: Final = {
     "shots": "shot",
 }  # fmt: skip
 """What goods come in, by the name under which an ingredient knows the weight of one."""
+_MORE_THAN_ONE: Final = re.compile(r"(?:[2-9]|[1-9][0-9]+|1\s[0-9¼½¾⅓⅔]|1[.,][0-9])(?![0-9]*/)|[0-9]+\s[0-9]+/|.*–")
+_ABBREVIATED: Final = frozenset(("tsp", "tbsp", "fl oz", *GRAMS_PER_UNIT, "ml", "cl", "dl", "l"))
 _CASED: Final = {"T": "tbsp", "T.": "tbsp", "Tb": "tbsp", "t": "tsp", "t.": "tsp"}
 _SIZES: Final = (
     r"(?:(?:heaped|heaping|level|scant|generous|rounded|large|small|medium|big|good|full|whole|about|just) )*"
@@ -184,7 +186,7 @@ def _packed(body: str) -> RecipeLine | None:
     if match is None:
         return None
     pack, unit = _CONTAINERS[match["pack"].lower()], UNIT_SPELLINGS[match["unit"].lower().replace("fl.", "fl")]
-    amount = f"{match['count'].strip()} {pack} {match['weight'].strip()} {unit}"
+    amount = f"{spoken(match['count'].strip(), pack)} {match['weight'].strip()} {unit}"
     return RecipeLine(body, amount, *_named(body[match.end() :]))
 
 
@@ -194,7 +196,7 @@ def _measured(body: str) -> RecipeLine | None:
         return None
     written = match["unit"]
     unit = _CASED.get(written) or UNIT_SPELLINGS.get(written.lower()) or _CONTAINERS[written.lower()]
-    amount, rest, by_pack = f"{_span(match)} {unit}", body[match.end() :], unit in _CONTAINERS.values()
+    amount, rest, by_pack = spoken(_span(match), unit), body[match.end() :], unit in _CONTAINERS.values()
     rest = re.sub(r"^\(([a-z ]+)\)\s*", "", rest)
     if not by_pack and (more := _PLUS.match(rest)):
         amount += f" + {more['number'].strip()} {UNIT_SPELLINGS[more['unit'].lower()]}"
@@ -203,7 +205,7 @@ def _measured(body: str) -> RecipeLine | None:
         rest = rest[beside.end() :]
         said = UNIT_SPELLINGS[beside["unit"].lower().replace("fl.", "fl")]
         if by_pack and (beside["each"] or _span(match) == "1"):
-            amount = f"{_span(match)} {unit} {beside['number'].strip()} {said}"
+            amount = f"{spoken(_span(match), unit)} {beside['number'].strip()} {said}"
         elif unit not in ("g", "kg") and (said in ("g", "kg") or unit not in ("ml", "l", "cl", "dl", "oz", "lb")):
             amount = f"{beside['number'].strip()} {said}"
     rest = _SLASHED.sub("", rest)
@@ -231,6 +233,15 @@ def _counted(body: str) -> RecipeLine | None:
     if beside:
         return RecipeLine(body, f"{beside[1].strip()} {beside[2].lower()}", name, note)
     return RecipeLine(body, _span(match), name, note, counted=True)
+
+
+def spoken(count: str, unit: str) -> str:
+    """Return a count with its unit as people write it: “2 cups”, “4 yolks”, “½ cup”, “3 leaves”."""
+    if unit in _ABBREVIATED or not _MORE_THAN_ONE.match(count):
+        return f"{count} {unit}"
+    if unit.endswith("f"):
+        return f"{count} {unit[:-1]}ves"
+    return f"{count} {unit}{'es' if unit.endswith(('ch', 'sh', 'x')) else 's'}"
 
 
 def _span(match: re.Match[str]) -> str:

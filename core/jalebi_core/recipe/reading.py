@@ -9,13 +9,15 @@ from typing import Final
 from ..amounts import Measures, Spoons, read_amount, read_share
 from ..errors import AmountError
 from ..naming import Match, Names, words_of
-from .line import RecipeLine, read_line
+from .line import RecipeLine, read_line, spoken
 from .method import Step, stage_of, steps_of
 from .source import RecipeSource, take_apart
 
 SURE_SCORE: Final = 0.72
 CLEAR_LEAD: Final = 0.04
 MOST_CHOICES: Final = 5
+LEAST_OF_FIRST: Final = 0.55
+"""Choices whose score is a smaller part of the first one's are not worth a key."""
 _STAGE_BY_KIND: Final = {"gum": "dry", "egg": "yolks", "spirit": "off-heat", "mix-in": "churn", "flavour": "off-heat"}
 
 
@@ -69,7 +71,8 @@ def understand(source: RecipeSource, shelf: ShelfWords, spoons: Spoons = "metric
 
 
 def _understood(line: RecipeLine, shelf: ShelfWords, spoons: Spoons, steps: tuple[Step, ...]) -> UnderstoodLine:
-    choices = tuple(shelf.names.ranked(line.name, MOST_CHOICES))
+    ranked = shelf.names.ranked(line.name, MOST_CHOICES)
+    choices = tuple(match for match in ranked if match.score >= LEAST_OF_FIRST * ranked[0].score)
     first = choices[0].slug if choices else None
     doubts = [] if line.name else ["What is this line of?"]
     if line.name and not choices:
@@ -102,7 +105,7 @@ def _with_piece(line: RecipeLine, measures: Measures) -> str:
         return line.amount
     words = set(words_of(f"{line.name} {line.note}"))
     named = next((piece for piece in measures.pieces if set(words_of(piece)) <= words), None)
-    return f"{line.amount} {named or next(iter(measures.pieces))}"
+    return spoken(line.amount, named or next(iter(measures.pieces)))
 
 
 def _usual_stage(kind: str | None, steps: tuple[Step, ...]) -> str:

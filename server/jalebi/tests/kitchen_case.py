@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from typing import Any, ClassVar
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
 from batches.models import Batch
@@ -13,7 +14,9 @@ from bench.drafts import new_mix, save_draft
 from bench.models import Mix
 from bench.schemas import DraftToSave
 from kitchens.models import Kitchen, Person
-from shelf.models import stock_shelf
+from shelf.models import Stock, stock_shelf
+from shelf.preparations import add_preparation
+from shelf.schemas import Preparation, PrepLine
 
 LINES: list[dict[str, Any]] = [
     {"ingredient": "whole-milk", "typed": "550", "unit": "g", "stage": "pot"},
@@ -36,6 +39,17 @@ def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
     return person, mix, begin_batch(person, mix.pk)
 
 
+def _own_syrup(person: Person) -> Stock:
+    """Put a preparation of the kitchen's own on its shelf, called by its kitchen, and some of it in the house."""
+    preparation = Preparation(
+        name=f"{person.name} syrup",
+        lines=[PrepLine(ingredient="sugar", typed="300"), PrepLine(ingredient="water", typed="200")],
+    )
+    syrup = add_preparation(person, preparation)
+    person.kitchen.refresh_from_db()
+    return Stock.objects.create(kitchen=person.kitchen, ingredient=syrup, grams=500, typed="1 batch")
+
+
 class KitchenCase(TestCase):
     """A test case with two filled kitchens; requests are JSON and signed in as ours."""
 
@@ -45,20 +59,29 @@ class KitchenCase(TestCase):
     theirs: ClassVar[Person]
     their_mix: ClassVar[Mix]
     their_batch: ClassVar[Batch]
+    our_stock: ClassVar[Stock]
+    their_stock: ClassVar[Stock]
 
     @classmethod
     def setUpTestData(cls) -> None:
         cls.ours, cls.our_mix, cls.our_batch = filled_kitchen("ours")
         cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
+        cls.our_stock, cls.their_stock = (_own_syrup(person) for person in (cls.ours, cls.theirs))
 
     def setUp(self) -> None:
         self.client.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")
 
     def send(self, method: str, path: str, body: Any = None, client: Client | None = None) -> tuple[int, Any]:
-        """Send a request and return its status and decoded answer."""
-        data = body if isinstance(body, bytes) else json.dumps(body or {})
-        response = (client or self.client).generic(method, path, data, content_type="application/json")
-        return response.status_code, json.loads(response.content) if response.content else None
+        """Send a request, a file as a form, and return its status and decoded answer."""
+        if isinstance(body, SimpleUploadedFile):
+            body.seek(0)
+            response = (client or self.client).post(path, {"file": body})
+        else:
+            data = body if isinstance(body, bytes) else json.dumps(body or {})
+            response = (client or self.client).generic(method, path, data, content_type="application/json")
+        if response.content and "json" in response.headers.get("Content-Type", ""):
+            return response.status_code, json.loads(response.content)
+        return response.status_code, response.content.decode() or None
 
     def draft(self, **changes: Any) -> dict[str, Any]:
         """Return our mix as the Bench would save it."""

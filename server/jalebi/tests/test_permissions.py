@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from batches.models import Entry
@@ -21,7 +22,20 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/api/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
     ("POST", "/api/mixes/{mix_id}/revisions"): {"name": "Point"},
     ("POST", "/api/batches/{batch_id}/entries"): {"kind": "note", "text": "ours"},
-}
+    ("POST", "/api/own"): {"way": "label", "name": "Thick milk", "like": "whole-milk", "label": {"fat": 5}},
+    ("POST", "/api/own/preview"): {"way": "brix", "name": "Ripe", "of": "strawberry-puree", "brix": 9},
+    ("PATCH", "/api/ingredients/{slug}"): {"version": 1, "price": 2.5},
+    ("POST", "/api/preparations"): {"name": "New syrup", "lines": [{"ingredient": "sugar", "typed": "10"}]},
+    ("POST", "/api/preparations/preview"): {"name": "x", "lines": [{"ingredient": "sugar", "typed": "10"}]},
+    ("PUT", "/api/preparations/{slug}"): {
+        "name": "Other syrup", "version": 2, "lines": [{"ingredient": "sugar", "typed": "10"}],
+    },
+    ("POST", "/api/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
+    ("POST", "/api/goods"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
+    ("POST", "/api/lines/look"): {"lines": LINES, "line": 1},
+    ("POST", "/api/recipes"): {"text": "100 g sugar"},
+    ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
+}  # fmt: skip
 
 
 def endpoints() -> list[tuple[str, str]]:
@@ -35,7 +49,10 @@ class PermissionsTest(KitchenCase):
 
     def filled(self, path: str, *, theirs: bool = False) -> str:
         mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
-        return path.replace("{mix_id}", str(mix.pk)).replace("{batch_id}", str(batch.pk))
+        stock = self.their_stock if theirs else self.our_stock
+        for name, value in (("mix_id", mix.pk), ("batch_id", batch.pk), ("stock_id", stock.pk)):
+            path = path.replace(f"{{{name}}}", str(value))
+        return path.replace("{slug}", stock.ingredient.slug)
 
     def test_signed_out_gets_nothing(self) -> None:
         for method, path in endpoints():
@@ -63,9 +80,29 @@ class PermissionsTest(KitchenCase):
         self.assertFalse(Entry.objects.filter(batch=self.their_batch).exists())
 
     def test_lists_hold_only_our_own(self) -> None:
-        for path, key in (("/api/mixes", "name"), ("/api/batches", "mix_name")):
+        for path, key, ours in (
+            ("/api/mixes", "name", "ours milk ice"),
+            ("/api/batches", "mix_name", "ours milk ice"),
+            ("/api/stock", "name", "ours syrup"),
+        ):
             _, rows = self.send("GET", path)
-            self.assertEqual([row[key] for row in rows], ["ours milk ice"])
+            self.assertEqual([row[key] for row in rows], [ours])
+        found = self.send("GET", "/api/ingredients?find=syrup&own=true")[1]["ingredients"]
+        self.assertEqual([row["name"] for row in found], ["ours syrup"])
+        self.assertNotIn("theirs", self.send("GET", "/api/goods.csv")[1])
+
+    def test_their_goods_cannot_go_into_our_mix_or_preparation(self) -> None:
+        slug = self.their_stock.ingredient.slug
+        lines = [{"ingredient": slug, "typed": "10"}]
+        for method, path, body in (
+            ("POST", "/api/preparations", {"name": "Stolen", "lines": lines}),
+            ("POST", "/api/recipes/mixes", {"name": "Stolen", "lines": lines}),
+            ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines)),
+        ):
+            with self.subTest(path=path):
+                status, answer = self.send(method, path, body)
+                self.assertEqual(status, 422)
+                self.assertIn("no ingredient", answer["detail"])
 
     def test_their_mix_cannot_be_copied(self) -> None:
         status, _ = self.send("POST", "/api/mixes", {"name": "Stolen", "copy_of": self.their_mix.pk})

@@ -24,10 +24,19 @@ class QueriesTest(KitchenCase):
             batch = begin_batch(self.ours, self.our_mix.pk)
             add_entry(self.ours, batch, NewEntry(kind="ticked", line=number))
 
+    def test_search_asks_for_nothing_while_the_shelf_stays(self) -> None:
+        self.send("GET", "/api/ingredients?find=cream")
+        with self.assertNumQueries(SIGNED_IN):
+            self.send("GET", "/api/ingredients?find=milk&brings=milk-fat&diet=nut-free")
+
     def test_reading_takes_the_same_queries_however_much_there_is(self) -> None:
         limits = {
             "/api/session": 0,
-            "/api/ingredients": 1,
+            "/api/ingredients": 0,
+            "/api/ingredients/whole-milk": 3,
+            "/api/ingredients/whole-milk/versions": 2,
+            "/api/stock": 1,
+            "/api/goods.csv": 1,
             "/api/vocabulary": 0,
             "/api/mixes": 3,
             f"/api/mixes/{self.our_mix.pk}": 2,
@@ -37,11 +46,13 @@ class QueriesTest(KitchenCase):
             f"/api/batches/{self.our_batch.pk}": 2,
         }
         self.grow()
+        self.send("GET", "/api/ingredients")
         for path, limit in limits.items():
             with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):
                 self.assertEqual(self.client.get(path).status_code, 200)
 
     def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
+        Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")
         for asked in (1, 0, 0):
             with self.assertNumQueries(SIGNED_IN + asked):
                 _, before = self.send("POST", "/api/analyse", {"lines": LINES})

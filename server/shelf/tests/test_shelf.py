@@ -3,23 +3,39 @@
 from __future__ import annotations
 
 from typing import Any
+from urllib.parse import urlencode
+
+from django.db import transaction
 
 from jalebi.tests.kitchen_case import KitchenCase
 from kitchens.models import Kitchen
-from shelf.models import Ingredient, goods_of, stock_shelf
+from shelf.kept import goods_of
+from shelf.models import Ingredient, stock_shelf
 
 
 class ShelfTest(KitchenCase):
     """The shelf that ships, in a kitchen."""
 
-    def ingredients(self) -> dict[str, Any]:
-        return {ingredient["slug"]: ingredient for ingredient in self.send("GET", "/api/ingredients")[1]}
+    def ingredients(self, **search: Any) -> dict[str, Any]:
+        """Return all that answers a search, page by page."""
+        rows: list[dict[str, Any]] = []
+        while True:
+            query = urlencode({**search, "limit": 200, "offset": len(rows)})
+            status, found = self.send("GET", f"/api/ingredients?{query}")
+            self.assertEqual(status, 200, found)
+            rows += found["ingredients"]
+            if len(rows) >= found["total"]:
+                return {row["slug"]: row for row in rows}
+
+    def detail(self, slug: str) -> Any:
+        status, answer = self.send("GET", f"/api/ingredients/{slug}")
+        self.assertEqual(status, 200, answer)
+        return answer
 
     def test_every_ingredient_is_drawn_whole(self) -> None:
         for slug, ingredient in self.ingredients().items():
             with self.subTest(slug=slug):
                 self.assertAlmostEqual(sum(part["grams"] for part in ingredient["strata"]), 100, places=6)
-                self.assertAlmostEqual(sum(part["grams"] for part in ingredient["components"]), 100, delta=0.06)
                 self.assertTrue(ingredient["allergens_stated"])
 
     def test_figures_are_the_cores(self) -> None:
@@ -28,6 +44,26 @@ class ShelfTest(KitchenCase):
         self.assertEqual(shelf["dextrose"]["freezing_power_pac"], 172.9)
         self.assertEqual(shelf["egg-yolk"]["pieces"], {"yolk": 17})
         self.assertEqual(shelf["whole-milk"]["allergens"], ["milk"])
+
+    def test_a_detail_says_what_there_is_to_mind(self) -> None:
+        gum, milk = self.detail("locust-bean-gum"), self.detail("condensed-milk")
+        self.assertAlmostEqual(sum(part["grams"] for part in gum["components"]), 100, delta=0.06)
+        self.assertIn("80–85 °C", gum["facts"]["hydrates"])
+        self.assertIn("carob", gum["facts"]["for_guests"])
+        self.assertEqual([other["key"] for other in milk["confused_with"]], ["evaporated-milk"])
+        self.assertEqual(milk["us_allergens"], ["milk"])
+        self.assertNotIn("dairy-free", milk["suits"])
+        self.assertIn("egg-free", milk["suits"])
+        self.assertEqual(self.detail("whole-milk")["used_in"], 1)
+
+    def test_it_is_found_by_name_by_what_it_brings_and_by_diet(self) -> None:
+        self.assertEqual(next(iter(self.ingredients(find="heavy cream"))), "cream-36")
+        self.assertEqual(next(iter(self.ingredients(find="choc"))).split("-")[1], "chocolate")
+        self.assertEqual(next(iter(self.ingredients(brings="milk-fat"))), "butterfat")
+        self.assertEqual(self.ingredients(find="milk", diet="dairy-free").keys() & {"whole-milk", "butter"}, set())
+        self.assertEqual(set(self.ingredients(own=True)), {"ours-syrup"})
+        self.assertEqual(self.ingredients(find="zzyzx"), {})
+        self.assertEqual(self.send("GET", "/api/ingredients?diet=moon")[0], 422)
 
     def test_stocking_again_brings_what_is_missing_and_leaves_what_the_kitchen_changed(self) -> None:
         kitchen = self.ours.kitchen
@@ -54,6 +90,20 @@ class ShelfTest(KitchenCase):
             change()
             self.assertGreater(counted()[0], before[0])
             self.assertEqual(counted()[1], before[1])
+
+    def test_a_change_that_is_rolled_back_lends_its_number_to_no_other(self) -> None:
+        kitchen = self.ours.kitchen
+        honey = Ingredient.objects.of(kitchen).filter(slug="honey")
+        try:
+            with transaction.atomic():
+                honey.update(name="Never kept")
+                kitchen.refresh_from_db()
+                self.assertEqual(goods_of(kitchen)["honey"].composition.name, "Never kept")
+                raise InterruptedError
+        except InterruptedError:
+            honey.update(name="Kept")
+        kitchen.refresh_from_db()
+        self.assertEqual(goods_of(kitchen)["honey"].composition.name, "Kept")
 
     def test_a_remembered_shelf_is_forgotten_when_it_changes(self) -> None:
         kitchen = self.ours.kitchen

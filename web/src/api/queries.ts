@@ -1,4 +1,4 @@
-import { queryOptions, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "./client";
 
@@ -15,11 +15,34 @@ export const vocabularyQuery = queryOptions({
   staleTime: Infinity,
 });
 
-export const ingredientsQuery = queryOptions({
-  queryKey: ["ingredients"],
-  queryFn: () => answer(api.GET("/api/ingredients")),
-  staleTime: 60_000,
+export type Search = { find?: string; brings?: string; diet?: string; own?: boolean; limit?: number };
+
+export const searchQuery = (search: Search) =>
+  queryOptions({
+    queryKey: ["ingredients", search],
+    queryFn: ({ signal }) => answer(api.GET("/api/ingredients", { params: { query: search }, signal })),
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+
+export const ingredientQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["ingredient", slug],
+    queryFn: () => answer(api.GET("/api/ingredients/{slug}", { params: { path: { slug } } })),
+    staleTime: 60_000,
+  });
+
+export const stockQuery = queryOptions({
+  queryKey: ["stock"],
+  queryFn: () => answer(api.GET("/api/stock")),
 });
+
+/** Forget everything that was computed from the shelf or the kitchen, now that one of them has changed. */
+export async function shelfChanged(client: QueryClient): Promise<void> {
+  await Promise.all(
+    ["analysis", "ingredients", "ingredient", "stock", "mixes", "line"].map((key) => client.invalidateQueries({ queryKey: [key] })),
+  );
+}
 
 export const mixesQuery = queryOptions({
   queryKey: ["mixes"],
@@ -45,7 +68,16 @@ export const batchQuery = (id: number) =>
     queryFn: () => answer(api.GET("/api/batches/{batch_id}", { params: { path: { batch_id: id } } })),
   });
 
-const NO_WORDS: Schemas["Vocabulary"] = { strata: [], stages: [], styles: [], units: [], firmness_words: [] };
+const NO_WORDS: Schemas["Vocabulary"] = {
+  strata: [],
+  stages: [],
+  beside: [],
+  styles: [],
+  units: [],
+  firmness_words: [],
+  restrictions: [],
+  allergens: [],
+};
 
 /** The words that all screens share; empty lists until they have come. */
 export function useVocabulary(): Schemas["Vocabulary"] {

@@ -67,7 +67,7 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set the temperature of this kitchen's freezer, or which cups and spoons it owns.
+         * @description Set this kitchen's freezer temperature, cups and spoons, currency, or restrictions for every mix.
          */
         patch: operations["kitchens_api_set_kitchen"];
         trace?: never;
@@ -81,11 +81,263 @@ export interface paths {
         };
         /**
          * Ingredients
-         * @description Return the kitchen's shelf by name.
+         * @description Return what of the kitchen's shelf answers a search, best first; all by name without one.
          */
         get: operations["shelf_api_ingredients"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingredients/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ingredient
+         * @description Return all that is known of one ingredient.
+         */
+        get: operations["shelf_api_ingredient"];
+        put?: never;
+        post?: never;
+        /**
+         * Put Away
+         * @description Put an ingredient away: it is no longer found; mixes that hold it keep it.
+         */
+        delete: operations["shelf_api_put_away"];
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Change an ingredient; the version before is kept, and what is made with it is made anew.
+         */
+        patch: operations["shelf_api_change"];
+        trace?: never;
+    };
+    "/api/own/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Own
+         * @description Say what an own ingredient would be, without keeping it.
+         */
+        post: operations["shelf_api_preview_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/own": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Own
+         * @description Put an own ingredient on the shelf.
+         */
+        post: operations["shelf_api_create_own"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ingredients/{slug}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Versions
+         * @description Return what an ingredient was before its changes, newest first.
+         */
+        get: operations["shelf_api_versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preparations/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview Preparation
+         * @description Say what a preparation would give, without keeping it.
+         */
+        post: operations["shelf_api_preview_preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preparations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create Preparation
+         * @description Put a preparation on the shelf, to be used like any ingredient.
+         */
+        post: operations["shelf_api_create_preparation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/preparations/{slug}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Save Preparation
+         * @description Change a preparation, and with it all that is made with it.
+         */
+        put: operations["shelf_api_save_preparation"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stock
+         * @description Return what is in the house, what must be used first on top.
+         */
+        get: operations["shelf_api_stock"];
+        put?: never;
+        /**
+         * Add Stock
+         * @description Note an amount that came into the house.
+         */
+        post: operations["shelf_api_add_stock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stock/{stock_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Used Up
+         * @description Note that an amount is used up.
+         */
+        delete: operations["shelf_api_used_up"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Csv
+         * @description Return the whole shelf as CSV.
+         */
+        get: operations["shelf_api_export_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export Json
+         * @description Return the whole shelf as JSON.
+         */
+        get: operations["shelf_api_export_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/goods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import File
+         * @description Say what importing a file of goods would change, and change it where asked to.
+         */
+        post: operations["shelf_api_import_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -101,7 +353,7 @@ export interface paths {
         };
         /**
          * Vocabulary
-         * @description Return the words for strata, stages, styles, units and firmness.
+         * @description Return the words for strata, stages, styles, units, firmness, restrictions and allergens.
          */
         get: operations["shelf_api_vocabulary"];
         put?: never;
@@ -128,6 +380,66 @@ export interface paths {
          *     Every keystroke asks this, so the answer is written out at once instead of being checked once more.
          */
         post: operations["bench_api_analyse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lines/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Line
+         * @description Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods.
+         */
+        post: operations["bench_api_look_at_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted
+         * @description Read a pasted recipe against the kitchen's shelf, without keeping anything.
+         */
+        post: operations["bench_api_read_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create From Recipe
+         * @description Make a mix of a pasted recipe whose lines have been looked through.
+         */
+        post: operations["bench_api_create_from_recipe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -338,6 +650,10 @@ export interface components {
              * @enum {string}
              */
             spoons: "metric" | "us" | "imperial";
+            /** Currency */
+            currency: string;
+            /** Restrictions */
+            restrictions: string[];
         };
         /**
          * Problem
@@ -372,10 +688,60 @@ export interface components {
             freezer_c?: number | null;
             /** Spoons */
             spoons?: ("metric" | "us" | "imperial") | null;
+            /** Currency */
+            currency?: string | null;
+            /** Restrictions */
+            restrictions?: string[] | null;
+        };
+        /**
+         * Search
+         * @description What is looked for: words, what it brings, whom it must suit, own goods only.
+         */
+        Search: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Brings
+             * @default
+             */
+            brings: string;
+            /**
+             * Diet
+             * @default
+             */
+            diet: string;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /**
+         * Found
+         * @description Ingredients that answer a search, and how many there are in all.
+         */
+        Found: {
+            /** Total */
+            total: number;
+            /** Ingredients */
+            ingredients: components["schemas"]["IngredientOut"][];
         };
         /**
          * IngredientOut
-         * @description An ingredient: what it is per 100 g, and where that comes from.
+         * @description An ingredient as lists show it: what it is per 100 g.
          */
         IngredientOut: {
             /** Slug */
@@ -386,8 +752,8 @@ export interface components {
             kind: string;
             /** Also */
             also: string[];
-            /** Basis */
-            basis: string;
+            /** Own */
+            own: boolean;
             /** Allergens */
             allergens: string[];
             /** Allergens Stated */
@@ -400,12 +766,105 @@ export interface components {
             };
             /** Strata */
             strata: components["schemas"]["Part"][];
-            /** Components */
-            components: components["schemas"]["NamedPart"][];
             /** Sweetness Pod */
             sweetness_pod: number;
             /** Freezing Power Pac */
             freezing_power_pac: number;
+            /** Sure */
+            sure: string;
+            /** Price Per Kg */
+            price_per_kg: number | null;
+            /** Mistaken For */
+            mistaken_for: string[];
+        };
+        /**
+         * Part
+         * @description Grams of one stratum or component.
+         */
+        Part: {
+            /** Key */
+            key: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * IngredientDetail
+         * @description All that is known of an ingredient.
+         */
+        IngredientDetail: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Also */
+            also: string[];
+            /** Own */
+            own: boolean;
+            /** Allergens */
+            allergens: string[];
+            /** Allergens Stated */
+            allergens_stated: boolean;
+            /** Density Kg L */
+            density_kg_l: number | null;
+            /** Pieces */
+            pieces: {
+                [key: string]: number;
+            };
+            /** Strata */
+            strata: components["schemas"]["Part"][];
+            /** Sweetness Pod */
+            sweetness_pod: number;
+            /** Freezing Power Pac */
+            freezing_power_pac: number;
+            /** Sure */
+            sure: string;
+            /** Price Per Kg */
+            price_per_kg: number | null;
+            /** Mistaken For */
+            mistaken_for: string[];
+            /** Basis */
+            basis: string;
+            /** Sure Said */
+            sure_said: string;
+            /** Components */
+            components: components["schemas"]["NamedPart"][];
+            /** Energy Kcal */
+            energy_kcal: number;
+            /** Brix */
+            brix: number;
+            /** Facts */
+            facts: {
+                [key: string]: unknown;
+            };
+            /** Confused With */
+            confused_with: components["schemas"]["Mistaken"][];
+            /** Stock */
+            stock: components["schemas"]["StockOut"][];
+            made_from: components["schemas"]["Preparation"] | null;
+            /** Price */
+            price: number | null;
+            /** Us Allergens */
+            us_allergens: string[];
+            /** Suits */
+            suits: string[];
+            /** Version */
+            version: number;
+            /** Used In */
+            used_in: number;
+        };
+        /**
+         * Mistaken
+         * @description Goods that these are taken for, and how to tell them apart.
+         */
+        Mistaken: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Differ */
+            differ: string;
         };
         /**
          * NamedPart
@@ -420,14 +879,448 @@ export interface components {
             name: string;
         };
         /**
-         * Part
-         * @description Grams of one stratum or component.
+         * PrepLine
+         * @description A line of a preparation as typed; what is steeped is taken out again.
          */
-        Part: {
-            /** Key */
-            key: string;
+        PrepLine: {
+            /** Ingredient */
+            ingredient: string;
+            /** Typed */
+            typed: string;
+            /**
+             * Unit
+             * @default g
+             */
+            unit: string;
+            /**
+             * Steeped
+             * @default false
+             */
+            steeped: boolean;
+        };
+        /**
+         * PrepStep
+         * @description A step of a preparation; the core's `preparation.Step` says what each field means.
+         */
+        PrepStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "reduce" | "cook" | "steep" | "macerate" | "strain" | "trim" | "sour" | "invert" | "brix";
+            /** Share Pct */
+            share_pct?: number | null;
+            /** Measured G */
+            measured_g?: number | null;
+            /** Pot G */
+            pot_g?: number | null;
+            /**
+             * Pressed
+             * @default true
+             */
+            pressed: boolean;
+            /**
+             * Made Up
+             * @default
+             * @enum {string}
+             */
+            made_up: "" | "liquid" | "water";
+            /**
+             * Keep
+             * @default both
+             * @enum {string}
+             */
+            keep: "both" | "syrup" | "fruit";
+            /** Brix */
+            brix?: number | null;
+        };
+        /**
+         * Preparation
+         * @description What goes into a preparation and what is done to it.
+         */
+        Preparation: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: components["schemas"]["PrepLine"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["PrepStep"][];
+            /** Keeps Days */
+            keeps_days?: number | null;
+        };
+        /**
+         * StockOut
+         * @description An amount in the house.
+         */
+        StockOut: {
+            /** Id */
+            id: number;
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
             /** Grams */
             grams: number;
+            /** Until */
+            until: string | null;
+            /** State */
+            state: string;
+            /** Note */
+            note: string;
+            /** Days Left */
+            days_left: number | null;
+        };
+        /**
+         * IngredientChange
+         * @description A change to an ingredient; what is left out stays. ``version`` is the one that was looked at.
+         */
+        IngredientChange: {
+            /** Version */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Also */
+            also?: string[] | null;
+            /** Allergens */
+            allergens?: string[] | null;
+            /** Density Kg L */
+            density_kg_l?: number | null;
+            /** Pieces */
+            pieces?: {
+                [key: string]: number;
+            } | null;
+            /** Price */
+            price?: number | null;
+            /** Pack G */
+            pack_g?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * Preview
+         * @description What an own ingredient or preparation would be.
+         */
+        Preview: {
+            /** Strata */
+            strata: components["schemas"]["Part"][];
+            /** Components */
+            components: components["schemas"]["NamedPart"][];
+            /** Sweetness Pod */
+            sweetness_pod: number;
+            /** Freezing Power Pac */
+            freezing_power_pac: number;
+            /** Energy Kcal */
+            energy_kcal: number;
+            /** Brix */
+            brix: number;
+            /** Allergens */
+            allergens: string[];
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * FromBlend
+         * @description A commercial blend of undisclosed make-up, dosed as its label says.
+         */
+        FromBlend: {
+            /** Name */
+            name: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /** Allergens */
+            allergens?: string[] | null;
+            /** Density Kg L */
+            density_kg_l?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Pack G */
+            pack_g?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "blend";
+            /** Dose Low Pct */
+            dose_low_pct: number;
+            /** Dose High Pct */
+            dose_high_pct: number;
+            /**
+             * Of
+             * @default gums
+             * @enum {string}
+             */
+            of: "gums" | "gums and emulsifiers";
+        };
+        /**
+         * FromBrix
+         * @description An own ingredient: a fruit of the shelf at a refractometer's reading.
+         */
+        FromBrix: {
+            /** Name */
+            name: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /** Allergens */
+            allergens?: string[] | null;
+            /** Density Kg L */
+            density_kg_l?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Pack G */
+            pack_g?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "brix";
+            /** Of */
+            of: string;
+            /** Brix */
+            brix: number;
+        };
+        /**
+         * FromLabel
+         * @description An own ingredient from its nutrition label and what it is like.
+         */
+        FromLabel: {
+            /** Name */
+            name: string;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /** Allergens */
+            allergens?: string[] | null;
+            /** Density Kg L */
+            density_kg_l?: number | null;
+            /** Price */
+            price?: number | null;
+            /** Pack G */
+            pack_g?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "label";
+            label: components["schemas"]["NutritionLabel"];
+            /** Like */
+            like?: string | null;
+        };
+        /**
+         * NutritionLabel
+         * @description A nutrition label in g; per 100 g, or per serving where ``serving_g`` is given.
+         */
+        NutritionLabel: {
+            /**
+             * Fat
+             * @default 0
+             */
+            fat: number;
+            /**
+             * Carbohydrate
+             * @default 0
+             */
+            carbohydrate: number;
+            /**
+             * Sugars
+             * @default 0
+             */
+            sugars: number;
+            /**
+             * Polyols
+             * @default 0
+             */
+            polyols: number;
+            /**
+             * Fibre
+             * @default 0
+             */
+            fibre: number;
+            /**
+             * Protein
+             * @default 0
+             */
+            protein: number;
+            /**
+             * Salt
+             * @default 0
+             */
+            salt: number;
+            /**
+             * Alcohol Vol
+             * @default 0
+             */
+            alcohol_vol: number;
+            /** Water */
+            water?: number | null;
+            /** Energy Kcal */
+            energy_kcal?: number | null;
+            /** Serving G */
+            serving_g?: number | null;
+        };
+        /**
+         * VersionOut
+         * @description An earlier state of an ingredient.
+         */
+        VersionOut: {
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+            /** Components */
+            components: components["schemas"]["NamedPart"][];
+        };
+        /**
+         * PreparationPreview
+         * @description What a preparation would be, with what happens on the way.
+         */
+        PreparationPreview: {
+            /** Strata */
+            strata: components["schemas"]["Part"][];
+            /** Components */
+            components: components["schemas"]["NamedPart"][];
+            /** Sweetness Pod */
+            sweetness_pod: number;
+            /** Freezing Power Pac */
+            freezing_power_pac: number;
+            /** Energy Kcal */
+            energy_kcal: number;
+            /** Brix */
+            brix: number;
+            /** Allergens */
+            allergens: string[];
+            /** Doubts */
+            doubts: string[];
+            /** Yield G */
+            yield_g: number;
+            /** Put In G */
+            put_in_g: number;
+            /** Said */
+            said: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Assumed */
+            assumed: string[];
+            /** Cost */
+            cost: number | null;
+            /** Keeps Days */
+            keeps_days: number;
+        };
+        /**
+         * PreparationToSave
+         * @description A changed preparation with the version it was made from.
+         */
+        PreparationToSave: {
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: components["schemas"]["PrepLine"][];
+            /**
+             * Steps
+             * @default []
+             */
+            steps: components["schemas"]["PrepStep"][];
+            /** Keeps Days */
+            keeps_days?: number | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * NewStock
+         * @description An amount that came into the house.
+         */
+        NewStock: {
+            /** Ingredient */
+            ingredient: string;
+            /** Typed */
+            typed: string;
+            /** Until */
+            until?: string | null;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ImportHow
+         * @description Whether to do it, and whether wrong rows are left out then.
+         */
+        ImportHow: {
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+            /**
+             * Leave Out Wrong
+             * @default false
+             */
+            leave_out_wrong: boolean;
+        };
+        /**
+         * ImportPreview
+         * @description What importing a file would do or has done; rows that stay the same are only counted.
+         */
+        ImportPreview: {
+            /** New */
+            new: number;
+            /** Changed */
+            changed: number;
+            /** Same */
+            same: number;
+            /** Wrong */
+            wrong: number;
+            /** Rows */
+            rows: components["schemas"]["RowChange"][];
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * RowChange
+         * @description What importing one row of a file would do.
+         */
+        RowChange: {
+            /** Row */
+            row: number;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "changed" | "same" | "wrong";
+            /** Fields */
+            fields: string[];
+            /** Error */
+            error: string | null;
         };
         /**
          * Named
@@ -465,12 +1358,18 @@ export interface components {
             strata: components["schemas"]["Named"][];
             /** Stages */
             stages: components["schemas"]["Named"][];
+            /** Beside */
+            beside: string[];
             /** Styles */
             styles: components["schemas"]["StyleOut"][];
             /** Units */
             units: string[];
             /** Firmness Words */
             firmness_words: string[];
+            /** Restrictions */
+            restrictions: components["schemas"]["Named"][];
+            /** Allergens */
+            allergens: string[];
         };
         /**
          * AtFreezer
@@ -487,6 +1386,32 @@ export interface components {
             word: string;
         };
         /**
+         * BesideOut
+         * @description One mix-in or layer: which line it is, and how it is in the cold.
+         */
+        BesideOut: {
+            /** Line */
+            line: number;
+            /** Share Pct */
+            share_pct: number;
+            /** Said */
+            said: string;
+            /** Advice */
+            advice: string;
+        };
+        /**
+         * Cost
+         * @description What goes in costs, in the kitchen's currency, as far as it has prices.
+         */
+        Cost: {
+            /** Total */
+            total: number;
+            /** Per Litre */
+            per_litre: number | null;
+            /** Unpriced */
+            unpriced: string[];
+        };
+        /**
          * Curve
          * @description Ice as % of all water at each temperature.
          */
@@ -501,6 +1426,10 @@ export interface components {
          * @description The analysis of a draft; none while no line weighs anything.
          */
         DraftAnalysis: {
+            /** Beside */
+            beside: components["schemas"]["BesideOut"][];
+            product: components["schemas"]["ProductOut"] | null;
+            cost: components["schemas"]["Cost"] | null;
             analysis: components["schemas"]["MixAnalysis"] | null;
             /** Lines */
             lines: components["schemas"]["LineAnalysis"][];
@@ -534,8 +1463,14 @@ export interface components {
         /**
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
+         *
+         *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name.
          */
         LineAnalysis: {
+            /** Name */
+            name: string;
+            /** Offends */
+            offends: string | null;
             /** Grams */
             grams: number | null;
             /** Strata */
@@ -571,6 +1506,18 @@ export interface components {
             freezer: components["schemas"]["AtFreezer"];
         };
         /**
+         * ProductOut
+         * @description The whole tub: the mix with its air and what stands beside it.
+         */
+        ProductOut: {
+            /** Mass G */
+            mass_g: number;
+            /** Volume L */
+            volume_l: number;
+            /** Energy Kcal */
+            energy_kcal: number;
+        };
+        /**
          * DraftLine
          * @description A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
          */
@@ -594,6 +1541,11 @@ export interface components {
          * @description A draft and the freezer it is judged for; the kitchen's own where none is given.
          */
         DraftToAnalyse: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
             /** Style */
             style?: string | null;
             /** Overrun Pct */
@@ -602,6 +1554,233 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
             /** Freezer C */
             freezer_c?: number | null;
+        };
+        /**
+         * ConfusionOut
+         * @description Goods taken by mistake, how to tell them apart, and what the mistake would do to this mix.
+         */
+        ConfusionOut: {
+            /** Name */
+            name: string;
+            /** Differ */
+            differ: string;
+            effect: components["schemas"]["EffectOut"];
+        };
+        /**
+         * EffectOut
+         * @description What a change does to the mix; ``said`` sums it up.
+         */
+        EffectOut: {
+            /** Fat */
+            fat: number | null;
+            /** Total Solids */
+            total_solids: number | null;
+            /** Sweetness Pod */
+            sweetness_pod: number | null;
+            /** Scoop C */
+            scoop_c: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
+         * LineLook
+         * @description What there is to know of a line in its mix.
+         */
+        LineLook: {
+            /** Offends */
+            offends: string | null;
+            /** Swaps */
+            swaps: components["schemas"]["SwapOut"][];
+            /** Confusions */
+            confusions: components["schemas"]["ConfusionOut"][];
+        };
+        /**
+         * SwapLine
+         * @description A line that takes the place of another.
+         */
+        SwapLine: {
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * SwapOut
+         * @description A swap: what takes the place of the line, at equal what, how it tastes, what it does.
+         */
+        SwapOut: {
+            /** Lines */
+            lines: components["schemas"]["SwapLine"][];
+            /** Equal */
+            equal: string;
+            /** Taste */
+            taste: string;
+            effect: components["schemas"]["EffectOut"];
+        };
+        /**
+         * LineQuestion
+         * @description A draft and one of its lines, counted from 0.
+         */
+        LineQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Line */
+            line: number;
+        };
+        /**
+         * Choice
+         * @description Goods that a line may mean, and how well their name fits, 0 to 1.
+         */
+        Choice: {
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Score */
+            score: number;
+        };
+        /**
+         * MethodStep
+         * @description A sentence of a method and the stage it belongs to.
+         */
+        MethodStep: {
+            /** Stage */
+            stage?: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RecipeLineOut
+         * @description A line of a pasted recipe as understood; ``doubts`` are sentences, none where it needs no second look.
+         */
+        RecipeLineOut: {
+            /** Raw */
+            raw: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Typed */
+            typed: string;
+            /** Grams */
+            grams: number | null;
+            /** Assumed */
+            assumed: string | null;
+            /** Stage */
+            stage: string | null;
+            /** Reduced To */
+            reduced_to: number | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * RecipeOut
+         * @description A pasted recipe as understood.
+         */
+        RecipeOut: {
+            /** Name */
+            name: string;
+            /** Servings */
+            servings: number | null;
+            /** Makes */
+            makes: string | null;
+            /** Lines */
+            lines: components["schemas"]["RecipeLineOut"][];
+            /** Method */
+            method: components["schemas"]["MethodStep"][];
+        };
+        /**
+         * RecipeText
+         * @description A pasted recipe: text, a page, or its schema.org data.
+         */
+        RecipeText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * MixOut
+         * @description A mix with its lines, and what the recipe it came from said.
+         */
+        MixOut: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Method */
+            method: components["schemas"]["MethodStep"][];
+            /** Servings */
+            servings: number | null;
+            /** Makes */
+            makes: string;
+            /** Id */
+            id: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+        };
+        /**
+         * MixFromRecipe
+         * @description A mix to be made of a pasted recipe.
+         */
+        MixFromRecipe: {
+            /** Name */
+            name: string;
+            /** Style */
+            style?: string | null;
+            /** Lines */
+            lines: components["schemas"]["RecipeLineIn"][];
+            /**
+             * Method
+             * @default []
+             */
+            method: components["schemas"]["MethodStep"][];
+            /** Servings */
+            servings?: number | null;
+            /**
+             * Makes
+             * @default
+             */
+            makes: string;
+        };
+        /**
+         * RecipeLineIn
+         * @description A line of a recipe as it goes into a mix; with ``reduced_to`` it becomes a preparation first.
+         */
+        RecipeLineIn: {
+            /** Ingredient */
+            ingredient: string;
+            /** Typed */
+            typed: string;
+            /** Stage */
+            stage?: string | null;
+            /** Reduced To */
+            reduced_to?: number | null;
         };
         /**
          * MixSummary
@@ -629,29 +1808,6 @@ export interface components {
             word: string | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
-        };
-        /**
-         * MixOut
-         * @description A mix with its lines.
-         */
-        MixOut: {
-            /** Style */
-            style?: string | null;
-            /** Overrun Pct */
-            overrun_pct?: number | null;
-            /** Lines */
-            lines: components["schemas"]["DraftLine"][];
-            /** Name */
-            name: string;
-            /** Version */
-            version: number;
-            /** Id */
-            id: number;
-            /**
-             * Changed At
-             * Format: date-time
-             */
-            changed_at: string;
         };
         /**
          * NewMix
@@ -683,6 +1839,11 @@ export interface components {
          * @description A draft with the version it was made from.
          */
         DraftToSave: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
             /** Style */
             style?: string | null;
             /** Overrun Pct */
@@ -1017,6 +2178,479 @@ export interface operations {
     };
     shelf_api_ingredients: {
         parameters: {
+            query?: {
+                find?: string;
+                brings?: string;
+                diet?: string;
+                own?: boolean;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_ingredient: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IngredientChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_preview_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromLabel"] | components["schemas"]["FromBrix"] | components["schemas"]["FromBlend"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_create_own: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromLabel"] | components["schemas"]["FromBrix"] | components["schemas"]["FromBlend"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_versions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_preview_preparation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preparation"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreparationPreview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_create_preparation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Preparation"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_save_preparation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreparationToSave"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_stock: {
+        parameters: {
             query?: never;
             header?: never;
             path?: never;
@@ -1030,11 +2664,218 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IngredientOut"][];
+                    "application/json": components["schemas"]["StockOut"][];
                 };
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_add_stock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewStock"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StockOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_used_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                stock_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_export_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_export_json: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shelf_api_import_file: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+                leave_out_wrong?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1093,6 +2934,141 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DraftAnalysis"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_look_at_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineLook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_read_pasted: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_create_from_recipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixFromRecipe"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,13 +1,20 @@
+import { Check } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 
+import { buttonClass } from "./button";
+
 /** A menu that opens from a button; its items are MenuItem. */
-export function Menu({ trigger, label, children }: { trigger: ReactNode; label: string; children: ReactNode }) {
+export function Menu({ trigger, label, children, plain = false }: { trigger: ReactNode; label: string; children: ReactNode; plain?: boolean }) {
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         aria-label={label}
-        className="inline-grid size-7 place-items-center rounded-button text-muted hover:bg-steel hover:text-ink data-[state=open]:bg-steel"
+        className={
+          plain
+            ? buttonClass("plain")
+            : "inline-grid size-7 place-items-center rounded-button text-muted hover:bg-steel hover:text-ink data-[state=open]:bg-steel"
+        }
       >
         {trigger}
       </DropdownMenu.Trigger>
@@ -17,6 +24,23 @@ export function Menu({ trigger, label, children }: { trigger: ReactNode; label: 
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  );
+}
+
+/** An item that is on or off; the menu stays open for the next one. */
+export function MenuCheck({ children, checked, onChange }: { children: ReactNode; checked: boolean; onChange: (checked: boolean) => void }) {
+  return (
+    <DropdownMenu.CheckboxItem
+      checked={checked}
+      onCheckedChange={onChange}
+      onSelect={(event) => event.preventDefault()}
+      className="flex items-center gap-2 rounded-button py-1.5 pr-2.5 pl-8 outline-none data-[highlighted]:bg-steel"
+    >
+      <DropdownMenu.ItemIndicator className="absolute -ml-6">
+        <Check size={16} aria-hidden />
+      </DropdownMenu.ItemIndicator>
+      {children}
+    </DropdownMenu.CheckboxItem>
   );
 }
 

@@ -20,3 +20,9 @@ export function degrees(value: number, decimals = 1): string {
 export function day(iso: string): string {
   return new Date(iso).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
+
+/** A plain number as typed, with a point or a comma; null where it is none. */
+export function readNumber(typed: string): number | null {
+  const plain = typed.trim().replace(",", ".").replace(MINUS, "-").replaceAll("\u202f", "");
+  return /^-?(?:\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : null;
+}

@@ -13,6 +13,7 @@ export function SheetDialog(props: {
   onOpenChange: (open: boolean) => void;
   title: string;
   explanation?: string;
+  wide?: boolean;
   children: ReactNode;
 }) {
   return (
@@ -20,7 +21,9 @@ export function SheetDialog(props: {
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-20 bg-[#0a1317]/45" />
         <Dialog.Content
-          className="panel fixed top-[12vh] left-1/2 z-30 max-h-[80vh] w-[min(30rem,calc(100vw-2rem))] -translate-x-1/2 overflow-y-auto p-6"
+          className={`panel fixed left-1/2 z-30 -translate-x-1/2 overflow-y-auto p-6 ${
+            props.wide ? "top-[6vh] max-h-[88vh] w-[min(44rem,calc(100vw-2rem))]" : "top-[12vh] max-h-[80vh] w-[min(30rem,calc(100vw-2rem))]"
+          }`}
           onCloseAutoFocus={keepFocusMovedOn}
           {...(props.explanation ? {} : { "aria-describedby": undefined })}
         >

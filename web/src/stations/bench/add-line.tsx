@@ -1,33 +1,40 @@
-import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, useId, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, useId, useState } from "react";
 import { flushSync } from "react-dom";
+import { useNavigate } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { ingredientsQuery } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
 import { Key } from "../../ui/button";
-import { found } from "../shelf/find";
+import { useShelfSearch } from "../shelf/use-shelf-search";
 import { type Edit, newKey } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
-export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string | null; first: boolean }) {
+export function AddLine(props: {
+  edit: (edit: Edit) => void;
+  lastStage: string | null;
+  first: boolean;
+  added: (key: string, mistakenFor: string[]) => void;
+}) {
   const { edit, lastStage, first } = props;
-  const ingredients = useQuery(ingredientsQuery).data ?? [];
+  const navigate = useNavigate();
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(false);
   const id = useId();
   const { amount, wanted } = split(text);
-  const matches = open && wanted ? found(ingredients, wanted).slice(0, 7) : [];
+  const { matches, settled, choose } = useShelfSearch(open ? wanted : "", 7);
 
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
     flushSync(() => {
       edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: typedAmount(amount, wanted, ingredient), unit: "g", grams: null, stage: lastStage } });
+      props.added(key, ingredient.mistaken_for);
       setText("");
       setOpen(false);
     });
-    if (!amount) document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`)?.focus();
+    const field = document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`);
+    if (amount) field?.scrollIntoView({ block: "nearest" });
+    else field?.focus();
   }
 
   function keys(event: KeyboardEvent) {
@@ -40,9 +47,15 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
       event.preventDefault();
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
     } else if (event.key === "Enter") {
-      const chosen = matches[at];
-      if (chosen) add(chosen);
+      choose((found) => found[at] && add(found[at]));
     }
+  }
+
+  function paste(event: ClipboardEvent) {
+    const pasted = event.clipboardData.getData("text");
+    if (pasted.trim().split("\n").length < 2) return;
+    event.preventDefault();
+    void navigate("/bench/paste", { state: { text: pasted } });
   }
 
   return (
@@ -58,12 +71,13 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
         value={text}
         maxLength={100}
         autoFocus={first}
-        placeholder="Add: “½ cup cream”, “24 honey”, “4 yolks”…"
+        placeholder="Add or paste: “½ cup cream”, “4 yolks”, a whole recipe…"
         onChange={(event) => {
           setText(event.target.value);
           setAt(0);
           setOpen(true);
         }}
+        onPaste={paste}
         onKeyDown={keys}
         onBlur={() => window.setTimeout(() => setOpen(false), 120)}
         className="w-full rounded-button border border-dashed border-muted bg-transparent px-3 py-1.5 pr-10 placeholder:text-muted"
@@ -75,6 +89,7 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
         id={`${id}-list`}
         role="listbox"
         aria-label="Shelf"
+        aria-busy={!settled}
         hidden={matches.length === 0}
         className="panel absolute inset-x-0 bottom-full z-10 mb-1 p-1 shadow-lg"
       >
@@ -99,9 +114,9 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
           </li>
         ))}
       </ul>
-      {open && wanted.length > 1 && matches.length === 0 && ingredients.length > 0 && (
+      {open && wanted.length > 1 && settled && matches.length === 0 && (
         <p role="status" className="pt-1 text-sm text-muted">
-          Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word.
+          Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.
         </p>
       )}
     </div>
@@ -109,11 +124,11 @@ export function AddLine(props: { edit: (edit: Edit) => void; lastStage: string |
 }
 
 function withUnit(amount: string): string {
-  return /[a-z]/i.test(amount) ? amount : `${amount} g`;
+  return /[a-z%]/i.test(amount) ? amount : `${amount} g`;
 }
 
 const AMOUNT =
-  /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕–-]+\s*)+(?:(?:kg|mg|g|oz|lbs?|pounds?|ml|cl|dl|l|litres?|tsp|teaspoons?|tbsp|tablespoons?|cups?|fl oz|pints?|quarts?)\b\.?)?)\s*(?:of\s)?\s*(.*)$/i;
+  /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕–-]+\s*)+(?:%|(?:ppm|kg|mg|g|oz|lbs?|pounds?|ml|cl|dl|l|litres?|tsp|teaspoons?|tbsp|tablespoons?|cups?|fl oz|pints?|quarts?|pinch|dash|drops?)\b\.?)?)\s*(?:of\s)?\s*(.*)$/i;
 
 /** Take an amount off the front: “24 g honey” is 24 g of honey. */
 function split(text: string): { amount: string; wanted: string } {
@@ -123,7 +138,7 @@ function split(text: string): { amount: string; wanted: string } {
 
 /** The amount as it is put in: “4 yolks” counts yolks, “24 honey” is grams. */
 function typedAmount(amount: string, wanted: string, ingredient: Schemas["IngredientOut"]): string {
-  if (!amount || /[a-z]/i.test(amount)) return amount;
+  if (!amount || /[a-z%]/i.test(amount)) return amount;
   const words = wanted.toLowerCase().split(/\s+/);
   const counted = Object.keys(ingredient.pieces).find((piece) => {
     const plurals = [`${piece}s`, `${piece}es`, piece.replace(/f$/, "ves")];

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useReducer, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useLocation, useNavigate, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { meQuery, mixQuery } from "../../api/queries";
@@ -8,6 +8,7 @@ import { Thermometer } from "../../charts/thermometer";
 import { Tub } from "../../charts/tub";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
+import type { FromPreparation, PrepareLine } from "../shelf/preparing";
 import { type Draft, draftOf, type Edit, edited, overrunError } from "./draft";
 import { FiguresStrip } from "./figures";
 import { GoesIn } from "./goes-in";
@@ -35,6 +36,26 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const navigate = useNavigate();
   const client = useQueryClient();
   const [keysShown, setKeysShown] = useState(false);
+  const prepared = (useLocation().state as FromPreparation | null)?.prepared;
+
+  // Back from preparing a line: what was made takes its place, once.
+  useEffect(() => {
+    const key = prepared && start.lines[prepared.at]?.key;
+    if (!prepared || !key) return;
+    edit({ kind: "swap", key, lines: [{ ingredient: prepared.ingredient, typed: prepared.typed }] });
+    void navigate(".", { replace: true, state: null });
+  }, [prepared, start, navigate]);
+
+  async function prepare(at: number) {
+    const line = draft.lines[at];
+    if (!line) return;
+    await flush();
+    const state: PrepareLine = {
+      start: { slug: line.ingredient, name: reading.data?.lines[line.key]?.name ?? line.ingredient, typed: line.typed },
+      back: { mixId: mix.id, at },
+    };
+    await navigate("/shelf/preparations", { state });
+  }
 
   const make = useMutation({
     mutationFn: async () => {
@@ -77,13 +98,15 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
         making={make.isPending}
         flush={flush}
         askKeys={() => setKeysShown(true)}
+        kitchenRestrictions={me.restrictions}
+        mix={mix}
       />
       <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-4">
         <Trouble mixId={mix.id} draft={draft} keeping={keeping} others={[make.error?.message, setOurFreezer.error?.message, reading.error?.message]} />
-        <Verdict reading={reading.data} draft={draft} edit={edit} />
+        <Verdict reading={reading.data} draft={draft} edit={edit} currency={me.currency} />
         <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
           <div className="grid min-h-0 md:col-span-2 xl:col-span-1">
-            <GoesIn draft={draft} reading={reading.data} edit={edit} />
+            <GoesIn draft={draft} reading={reading.data} edit={edit} prepare={(at) => void prepare(at)} />
           </div>
           <section aria-labelledby="in-the-tub" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
             <h2 id="in-the-tub">In the tub</h2>
@@ -144,7 +167,13 @@ function allergenSentence(reading: DraftReading): string {
   return [has, open].filter(Boolean).join(" ");
 }
 
-function Verdict({ reading, draft, edit }: { reading: DraftReading | undefined; draft: Draft; edit: (edit: Edit) => void }) {
+function costSentence(cost: Schemas["Cost"], currency: string): string {
+  const litre = cost.per_litre === null ? "" : `${shown(cost.per_litre, 2)} ${currency} a litre`;
+  return cost.unpriced.length > 0 ? `${litre}, without ${cost.unpriced.length} that ${cost.unpriced.length === 1 ? "has" : "have"} no price` : litre;
+}
+
+function Verdict(props: { reading: DraftReading | undefined; draft: Draft; edit: (edit: Edit) => void; currency: string }) {
+  const { reading, draft, edit } = props;
   const analysis = reading?.analysis ?? null;
   const error = overrunError(draft);
   return (
@@ -178,9 +207,14 @@ function Verdict({ reading, draft, edit }: { reading: DraftReading | undefined; 
         <p id="overrun-said" className={`text-sm ${error ? "text-hot" : "text-muted"}`}>
           {error ??
             (analysis
-              ? `${shown(analysis.volume_l / (1 + analysis.overrun_pct / 100), 2)} L of mix gives ${shown(analysis.volume_l, 2)} L`
+              ? `${shown(analysis.volume_l / (1 + analysis.overrun_pct / 100), 2)} L of mix gives ${shown(reading?.product?.volume_l ?? analysis.volume_l, 2)} L`
               : "how much the air adds to the volume")}
         </p>
+        {reading?.cost && (
+          <p className="text-sm text-muted" title={reading.cost.unpriced.join(", ")}>
+            {costSentence(reading.cost, props.currency)}
+          </p>
+        )}
       </div>
     </section>
   );

@@ -10,6 +10,8 @@ export type Draft = {
   overrun: string;
   /** The last overrun that could be read; it counts while something unreadable stands in the field. */
   overrunRead: number | null;
+  /** Restrictions of this mix alone, beside those of the kitchen. */
+  restrictions: string[];
   lines: Line[];
 };
 
@@ -26,7 +28,9 @@ export type Edit =
   | { kind: "style"; style: string | null }
   | { kind: "overrun"; overrun: string }
   | { kind: "type"; key: string; typed: string; read: number | null }
+  | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
+  | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; key: string }
   | { kind: "shift"; key: string; by: 1 | -1 }
   | { kind: "stage"; key: string; stage: string | null }
@@ -46,6 +50,7 @@ export function draftOf(mix: Schemas["MixOut"]): Draft {
     style: mix.style ?? null,
     overrun: mix.overrun_pct === null || mix.overrun_pct === undefined ? "" : String(mix.overrun_pct),
     overrunRead: mix.overrun_pct ?? null,
+    restrictions: mix.restrictions ?? [],
     lines: mix.lines.map((line) => ({ ...line, key: newKey() })),
   };
 }
@@ -66,6 +71,7 @@ export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c
   return {
     style: draft.style,
     overrun_pct: draft.overrunRead,
+    restrictions: draft.restrictions ?? [], // a draft that an older page left in this browser has none
     lines: draft.lines.map(({ key: _, ...line }) => line),
   };
 }
@@ -112,6 +118,10 @@ function apply(draft: Draft, edit: Change): Draft {
       const read = readOverrun(edit.overrun);
       return { ...draft, overrun: edit.overrun, overrunRead: read === undefined ? draft.overrunRead : read };
     }
+    case "restrictions":
+      return { ...draft, restrictions: edit.restrictions };
+    case "swap":
+      return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines) : [line])) };
     case "type":
       return withLine(draft, edit.key, (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
     case "stage":
@@ -123,6 +133,18 @@ function apply(draft: Draft, edit: Change): Draft {
     case "shift":
       return shifted(draft, edit.key, edit.by);
   }
+}
+
+/** The lines that take the place of one; the first keeps its place on the page. */
+function swapped(line: Line, lines: { ingredient: string; typed: string }[]): Line[] {
+  return lines.map((other, index) => ({
+    key: index === 0 ? line.key : newKey(),
+    ingredient: other.ingredient,
+    typed: other.typed,
+    unit: "g",
+    grams: null,
+    stage: line.stage ?? null,
+  }));
 }
 
 function withLine(draft: Draft, key: string, change: (line: Line) => Line): Draft {

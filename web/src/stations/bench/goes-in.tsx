@@ -1,25 +1,25 @@
-import { useQuery } from "@tanstack/react-query";
 import { MoreVertical } from "lucide-react";
 import { type KeyboardEvent, memo, useId, useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { ingredientsQuery, useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
 import { grams, shown } from "../../ui/numbers";
 import { Key } from "../../ui/button";
 import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import { AddLine } from "./add-line";
 import { byStage, type Draft, type Edit, type Line } from "./draft";
+import { LineDialog } from "./line-dialog";
 import type { DraftReading } from "./use-analysis";
 
-type Props = { draft: Draft; reading: DraftReading | undefined; edit: (edit: Edit) => void };
+type Props = { draft: Draft; reading: DraftReading | undefined; edit: (edit: Edit) => void; prepare: (at: number) => void };
 
 /** What goes in: every line by its stage, its length grams and its colours what it brings. */
-export function GoesIn({ draft, reading, edit }: Props) {
-  const { stages } = useVocabulary();
+export function GoesIn({ draft, reading, edit, prepare }: Props) {
+  const { stages, beside } = useVocabulary();
   const [water, setWater] = useState(false);
-  const ingredients = useQuery(ingredientsQuery).data ?? [];
-  const names = new Map(ingredients.map((ingredient) => [ingredient.slug, ingredient.name]));
+  const [lookedAt, setLookedAt] = useState<string | null>(null);
+  const [mistakable, setMistakable] = useState<Record<string, string[]>>({});
   const groups = byStage(draft.lines, stages.map((stage) => stage.key));
   const stageName = new Map(stages.map((stage) => [stage.key, stage.name]));
   const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
@@ -43,8 +43,10 @@ export function GoesIn({ draft, reading, edit }: Props) {
                 <LineRow
                   key={line.key}
                   line={line}
-                  name={names.get(line.ingredient) ?? line.ingredient}
                   reading={reading?.lines[line.key]}
+                  beside={reading?.beside[line.key]}
+                  mistakable={mistakable[line.key]}
+                  look={setLookedAt}
                   most={most}
                   water={water}
                   edit={edit}
@@ -59,7 +61,13 @@ export function GoesIn({ draft, reading, edit }: Props) {
           </p>
         )}
       </div>
-      <AddLine edit={edit} lastStage={draft.lines.at(-1)?.stage ?? "pot"} first={draft.lines.length === 0} />
+      <AddLine
+        edit={edit}
+        lastStage={draft.lines.findLast((line) => !beside.includes(line.stage ?? ""))?.stage ?? "pot"}
+        first={draft.lines.length === 0}
+        added={(key, mistakenFor) => setMistakable((before) => ({ ...before, [key]: mistakenFor }))}
+      />
+      <LineDialog draft={draft} lineKey={lookedAt} edit={edit} prepare={prepare} onClose={() => setLookedAt(null)} />
     </section>
   );
 }
@@ -70,13 +78,16 @@ function lengthOf(parts: Schemas["Part"][], water: boolean): number {
 
 const LineRow = memo(function LineRow(props: {
   line: Line;
-  name: string;
   reading: Schemas["LineAnalysis"] | undefined;
+  beside: Schemas["BesideOut"] | undefined;
+  mistakable: string[] | undefined;
+  look: (key: string) => void;
   most: number;
   water: boolean;
   edit: (edit: Edit) => void;
 }) {
-  const { line, name, reading, edit } = props;
+  const { line, reading, edit, beside } = props;
+  const name = reading?.name ?? spoken(line.ingredient);
   const { stages } = useVocabulary();
   const id = useId();
   const [focused, setFocused] = useState(false);
@@ -107,7 +118,7 @@ const LineRow = memo(function LineRow(props: {
   return (
     <li>
       <div className="grid grid-cols-[1.75rem_minmax(6rem,1fr)_6rem_3.5rem] md:grid-cols-[1.75rem_minmax(6rem,1fr)_6.5rem_minmax(3rem,8.5rem)] items-center gap-x-2">
-        <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} edit={edit} />
+        <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} edit={edit} look={props.look} />
         <label htmlFor={id} className="truncate" title={name}>
           {name}
         </label>
@@ -142,6 +153,27 @@ const LineRow = memo(function LineRow(props: {
           = {grams(reading.grams ?? 0)} g{reading.assumed && `, by ${reading.assumed}`}
         </p>
       )}
+      {reading?.offends && (
+        <p className="pb-0.5 pl-9 text-sm text-hot">
+          {name} {reading.offends}.{" "}
+          <button type="button" className="underline" onClick={() => props.look(line.key)}>
+            What could stand in?
+          </button>
+        </p>
+      )}
+      {props.mistakable && props.mistakable.length > 0 && (
+        <p className="pb-0.5 pl-9 text-sm text-muted">
+          Not {props.mistakable.slice(0, 2).join(" or ")}?{" "}
+          <button type="button" className="underline" onClick={() => props.look(line.key)}>
+            What that would do
+          </button>
+        </p>
+      )}
+      {beside && (
+        <p className="pb-0.5 pl-9 text-sm text-muted">
+          {shown(beside.share_pct)} % of the tub. {beside.said} {beside.advice}
+        </p>
+      )}
       {error && (
         <p id={`${id}-error`} role="status" className="pb-1 pl-9 text-sm text-hot">
           {error}
@@ -157,10 +189,13 @@ const LineMenu = memo(function LineMenu(props: {
   stages: Schemas["Named"][];
   lineKey: string;
   edit: (edit: Edit) => void;
+  look: (key: string) => void;
 }) {
   const { lineKey: key, edit } = props;
   return (
     <Menu label={`Change line ${props.name}`} trigger={<MoreVertical size={16} aria-hidden />}>
+      <MenuItem onSelect={() => props.look(key)}>Look closer, swap…</MenuItem>
+      <MenuLine />
       <MenuItem onSelect={() => edit({ kind: "shift", key, by: -1 })}>
         Move up <Key>Ctrl ↑</Key>
       </MenuItem>
@@ -179,6 +214,12 @@ const LineMenu = memo(function LineMenu(props: {
     </Menu>
   );
 });
+
+/** The name of an ingredient until the server has said it. */
+function spoken(slug: string): string {
+  const words = slug.replaceAll("-", " ");
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}
 
 function focusNeighbour(from: HTMLElement, by: 1 | -1) {
   const all = [...document.querySelectorAll<HTMLInputElement>("input[data-amount]")];

@@ -5,7 +5,7 @@ import { Link } from "react-router";
 import type { Schemas } from "../../api/client";
 import { mixesQuery, useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
-import { Button } from "../../ui/button";
+import { Button, buttonClass } from "../../ui/button";
 import { StationHead } from "../../ui/frame";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
@@ -18,6 +18,9 @@ export function Mixes() {
   return (
     <>
       <StationHead title="Mixes">
+        <Link to="/bench/paste" className={buttonClass()}>
+          Paste a recipe
+        </Link>
         <Button kind="hot" onClick={() => setStarting(true)}>
           New mix
         </Button>
@@ -28,9 +31,14 @@ export function Mixes() {
             <div className="panel mx-4 grid max-w-xl justify-items-start gap-3 p-6">
               <h2 className="text-xl">Your first mix</h2>
               <p>Say what goes in and how much. You see at once what it will be: how sweet, how rich, and at which temperature it scoops.</p>
-              <Button kind="hot" onClick={() => setStarting(true)}>
-                Start a mix
-              </Button>
+              <div className="flex flex-wrap gap-3">
+                <Button kind="hot" onClick={() => setStarting(true)}>
+                  Start a mix
+                </Button>
+                <Link to="/bench/paste" className={buttonClass()}>
+                  Paste a recipe
+                </Link>
+              </div>
             </div>
           ) : (
             <ul className="grid gap-3 px-4 pb-6 lg:grid-cols-2">

@@ -8,6 +8,9 @@ export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
   allergensNotStated: string[];
+  beside: Record<string, Schemas["BesideOut"]>;
+  product: Schemas["ProductOut"] | null;
+  cost: Schemas["Cost"] | null;
   lines: Record<string, Schemas["LineAnalysis"]>;
 };
 
@@ -27,6 +30,9 @@ export function useAnalysis(draft: Draft, freezer: number) {
         analysis: found.analysis,
         allergens: found.allergens,
         allergensNotStated: found.allergens_not_stated,
+        beside: Object.fromEntries(found.beside.map((beside) => [keys[beside.line]!, beside])),
+        product: found.product,
+        cost: found.cost,
         lines: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!])),
       };
       last.current = replaceEqualDeep(last.current, reading);

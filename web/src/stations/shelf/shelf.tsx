@@ -1,89 +1,131 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { ingredientsQuery, meQuery, useVocabulary } from "../../api/queries";
+import type { Schemas } from "../../api/client";
+import { searchQuery, useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
-import { StationHead } from "../../ui/frame";
+import { Button, buttonClass } from "../../ui/button";
 import { Choice, inputClass } from "../../ui/field";
+import { StationHead } from "../../ui/frame";
+import { Menu, MenuItem } from "../../ui/menu";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
-import { found } from "./find";
+import { GoodsFile } from "./goods-file";
+import { IngredientSheet } from "./ingredient-sheet";
+import { KitchenDialog } from "./kitchen-dialog";
+import { OwnDialog } from "./own-dialog";
+import { InTheHouse } from "./stock";
 
-/** What is this stuff: every ingredient as a drawing of 100 g of it. */
+const PAGE = 60;
+
+/** What is this stuff: found by name, by what it brings and by whom it suits, each as a drawing of 100 g of it. */
 export function Shelf({ me }: { me: Schemas["Me"] }) {
-  const ingredients = useQuery(ingredientsQuery);
+  const { strata, restrictions } = useVocabulary();
   const [wanted, setWanted] = useState("");
+  const [brings, setBrings] = useState("");
+  const [diet, setDiet] = useState("");
+  const [own, setOwn] = useState(false);
+  const [limit, setLimit] = useState(PAGE);
+  const [dialog, setDialog] = useState<"own" | "file" | "kitchen" | null>(null);
+  const found = useQuery(searchQuery({ find: wanted, brings, diet, own, limit }));
+
+  function look(change: () => void) {
+    change();
+    setLimit(PAGE);
+  }
+
   return (
     <>
       <StationHead title="Shelf">
-        <SpoonsChoice spoons={me.spoons} />
-        <input
-          type="search"
-          aria-label="Find on the shelf"
-          placeholder="Find: cream, nut, sugar…"
-          value={wanted}
-          maxLength={100}
-          onChange={(event) => setWanted(event.target.value)}
-          className={`${inputClass} max-w-72`}
-        />
+        <Button kind="quiet" onClick={() => setDialog("kitchen")}>
+          This kitchen
+        </Button>
+        <Menu label="Files of goods" trigger={<span>Files</span>} plain>
+          <MenuItem onSelect={() => setDialog("file")}>Bring goods in…</MenuItem>
+          <MenuItem onSelect={() => window.location.assign("/api/goods.csv")}>Take all out as CSV</MenuItem>
+          <MenuItem onSelect={() => window.location.assign("/api/goods.json")}>Take all out as JSON</MenuItem>
+        </Menu>
+        <Link to="/shelf/preparations" className={buttonClass()}>
+          New preparation
+        </Link>
+        <Button kind="hot" onClick={() => setDialog("own")}>
+          Own ingredient
+        </Button>
       </StationHead>
-      <Waiting query={ingredients}>
-        {(all) => {
-          const matches = found(all, wanted);
-          return (
-            <div className="px-4 pb-6">
-              <Legend />
-              <p role="status" className="sr-only">
-                {matches.length} found
-              </p>
-              {matches.length === 0 && <p className="panel p-5">Nothing on the shelf is called “{wanted.slice(0, 60)}”. Try a shorter word.</p>}
+      <div className="grid gap-3 px-4 pb-6">
+        <InTheHouse />
+        <div className="flex flex-wrap items-center gap-3">
+          <input
+            type="search"
+            aria-label="Find on the shelf"
+            placeholder="Find: cream, nut, caster sugar…"
+            value={wanted}
+            maxLength={100}
+            onChange={(event) => look(() => setWanted(event.target.value))}
+            className={`${inputClass} max-w-72`}
+          />
+          <div className="w-44">
+            <Choice
+              label="What it brings"
+              hideLabel
+              value={brings}
+              options={[{ key: "", name: "bringing anything" }, ...[...strata].reverse().map(({ key, name }) => ({ key, name: `brings ${name.toLowerCase()}` }))]}
+              onChange={(event) => look(() => setBrings(event.target.value))}
+            />
+          </div>
+          <div className="w-44">
+            <Choice
+              label="Whom it suits"
+              hideLabel
+              value={diet}
+              options={[{ key: "", name: "for everyone" }, ...restrictions]}
+              onChange={(event) => look(() => setDiet(event.target.value))}
+            />
+          </div>
+          <label className="flex items-center gap-1.5">
+            <input type="checkbox" checked={own} onChange={(event) => look(() => setOwn(event.target.checked))} />
+            our own
+          </label>
+          <p role="status" className="ml-auto text-sm text-muted">
+            {found.data ? `${found.data.total} found` : ""}
+          </p>
+        </div>
+        <Legend />
+        <Waiting query={found}>
+          {({ total, ingredients }) => (
+            <>
+              {total === 0 && (
+                <p className="panel p-5">
+                  Nothing on the shelf {wanted ? `is called “${wanted.slice(0, 60)}”` : "is like that"}. Try a shorter word, or put it there as your own.
+                </p>
+              )}
               <ul className="panel divide-y divide-line">
-                {matches.map((ingredient) => (
-                  <ShelfRow key={ingredient.slug} ingredient={ingredient} />
+                {ingredients.map((ingredient) => (
+                  <ShelfRow key={ingredient.slug} ingredient={ingredient} currency={me.currency} />
                 ))}
               </ul>
-            </div>
-          );
-        }}
-      </Waiting>
+              {total > ingredients.length && (
+                <Button className="justify-self-center" onClick={() => setLimit(Math.min(limit + PAGE, 200))} disabled={limit >= 200}>
+                  {limit >= 200 ? `${total - ingredients.length} more: narrow the search` : "Show more"}
+                </Button>
+              )}
+            </>
+          )}
+        </Waiting>
+      </div>
+      <OwnDialog open={dialog === "own"} onClose={() => setDialog(null)} />
+      <GoodsFile open={dialog === "file"} onClose={() => setDialog(null)} />
+      <KitchenDialog me={me} open={dialog === "kitchen"} onClose={() => setDialog(null)} />
     </>
-  );
-}
-
-type Spoons = Schemas["Me"]["spoons"];
-
-const SPOONS: { key: Spoons; name: string }[] = [
-  { key: "metric", name: "metric cups and spoons" },
-  { key: "us", name: "US cups and spoons" },
-  { key: "imperial", name: "imperial cups and spoons" },
-];
-
-function SpoonsChoice({ spoons }: { spoons: Spoons }) {
-  const client = useQueryClient();
-  const choose = useMutation({
-    mutationFn: (chosen: Spoons) => answer(api.PATCH("/api/kitchen", { body: { spoons: chosen } })),
-    onSuccess: (now) => {
-      client.setQueryData(meQuery.queryKey, now);
-      client.removeQueries({ queryKey: ["analysis"] });
-    },
-  });
-  return (
-    <Choice
-      label="Cups and spoons of this kitchen"
-      hideLabel
-      value={spoons}
-      options={SPOONS}
-      onChange={(event) => choose.mutate(event.target.value as Spoons)}
-    />
   );
 }
 
 function Legend() {
   const { strata } = useVocabulary();
   return (
-    <ul className="flex flex-wrap gap-x-4 gap-y-1 pb-3 text-sm text-muted" aria-label="Colours">
+    <ul className="flex flex-wrap gap-x-4 gap-y-1 text-sm text-muted" aria-label="Colours">
       {[...strata].reverse().map((stratum) => (
         <li key={stratum.key} className="flex items-center gap-1.5">
           <span className="size-3 rounded-sm" style={{ background: paint(stratum.key) }} />
@@ -94,47 +136,23 @@ function Legend() {
   );
 }
 
-function measuresSentence(ingredient: Schemas["IngredientOut"]): string {
-  const density = ingredient.density_kg_l === null ? "By weight only" : `${shown(ingredient.density_kg_l, 2)} kg/L`;
-  const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${shown(weight, weight < 10 ? 1 : 0)} g`);
-  return `${[density, ...pieces].join("; ")}.`;
-}
-
-function ShelfRow({ ingredient }: { ingredient: Schemas["IngredientOut"] }) {
+function ShelfRow({ ingredient, currency }: { ingredient: Schemas["IngredientOut"]; currency: string }) {
+  const [open, setOpen] = useState(false);
   return (
     <li>
-      <details className="group px-4">
+      <details className="group px-4" onToggle={(event) => setOpen(event.currentTarget.open)}>
         <summary className="grid list-none grid-cols-[minmax(9rem,16rem)_1fr] items-center gap-x-5 gap-y-1 py-2 md:grid-cols-[16rem_1fr_7.5rem_8.5rem]">
-          <span>
+          <span className="min-w-0">
             <span className="font-semibold">{ingredient.name}</span>
-            {ingredient.also.length > 0 && <span className="block truncate text-sm text-muted">{ingredient.also.join(", ")}</span>}
+            <span className="block truncate text-sm text-muted">
+              {[ingredient.own ? "our own" : "", ...ingredient.also].filter(Boolean).join(", ")}
+            </span>
           </span>
           <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
           <span className="hidden text-right text-sm text-muted md:block">sweetness {shown(ingredient.sweetness_pod)}</span>
           <span className="hidden text-right text-sm text-muted md:block">freezing power {shown(ingredient.freezing_power_pac)}</span>
         </summary>
-        <div className="grid gap-4 pb-4 md:grid-cols-[16rem_1fr]">
-          <p className="text-muted">
-            What is in 100 g. Basis: {ingredient.basis}.
-            <span className="mt-1 block">
-              Sweetness {shown(ingredient.sweetness_pod)} (POD) and freezing power {shown(ingredient.freezing_power_pac)} (PAC), where table
-              sugar is 100.
-            </span>
-            <span className="mt-1 block">{measuresSentence(ingredient)}</span>
-            <span className="mt-1 block">
-              {ingredient.allergens.length > 0 ? `Has ${ingredient.allergens.join(", ")}.` : ""}
-              {ingredient.allergens_stated ? "" : " Other allergens are not stated."} Check the label of what you buy.
-            </span>
-          </p>
-          <ul className="grid content-start gap-x-8 gap-y-0.5 sm:grid-cols-2">
-            {ingredient.components.map((part) => (
-              <li key={part.key} className="flex justify-between border-b border-line">
-                <span>{part.name}</span>
-                <span className="font-semibold">{shown(part.grams, part.grams < 10 ? 2 : 1)} g</span>
-              </li>
-            ))}
-          </ul>
-        </div>
+        {open && <IngredientSheet slug={ingredient.slug} currency={currency} />}
       </details>
     </li>
   );

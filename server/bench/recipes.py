@@ -1,0 +1,119 @@
+"""Pasted recipes: what is understood of them, and the mix that is made of one."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from jalebi_core.composition import checked_name
+from jalebi_core.errors import MixError
+from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
+from jalebi_core.styles import checked_stage, checked_style
+from kitchens.models import Kitchen, Person, spoons_of
+from shelf.kept import KeptShelf, kept_shelf
+from shelf.models import Ingredient
+from shelf.preparations import KIND, add_preparation
+from shelf.schemas import Preparation, PrepLine, PrepStep
+
+from .drafts import read_lines
+from .models import Mix, MixLine
+from .schemas import Choice, DraftLine, MethodStep, MixFromRecipe, RecipeLineIn, RecipeLineOut, RecipeOut
+
+_LONGEST_TYPED = 60
+
+
+def recipe_drawn(kitchen: Kitchen, text: str) -> RecipeOut:
+    """Read a recipe against a kitchen's shelf; raises RecipeError where there is none."""
+    shelf = kept_shelf(kitchen)
+    recipe = read_recipe(text, shelf.words, spoons_of(kitchen))
+    return RecipeOut(
+        name=recipe.name,
+        servings=recipe.servings,
+        makes=recipe.makes,
+        lines=[_line_out(line, shelf) for line in recipe.lines],
+        method=[MethodStep(stage=step.stage, text=step.text[:2000]) for step in recipe.steps[:400]],
+    )
+
+
+def _line_out(line: UnderstoodLine, shelf: KeptShelf) -> RecipeLineOut:
+    return RecipeLineOut(
+        raw=line.line.raw,
+        name=line.line.name,
+        note=line.line.note,
+        choices=[
+            Choice(ingredient=match.slug, name=shelf.goods[match.slug].composition.name, score=round(match.score, 3))
+            for match in line.choices
+        ],
+        typed=line.typed,
+        grams=line.grams,
+        assumed=line.assumed,
+        stage=line.stage,
+        reduced_to=line.line.reduced_to,
+        doubts=list(line.doubts),
+    )
+
+
+@transaction.atomic
+def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
+    """Make a mix of a recipe; what is cooked down in it becomes a preparation on the shelf.
+
+    Raises
+    ------
+    JalebiError : a name, style, stage, ingredient or amount that cannot be; nothing is kept then
+    """
+    kitchen = person.kitchen
+    if any(not step.text.isprintable() for step in recipe.method) or not recipe.makes.isprintable():
+        raise MixError("The method holds characters that cannot be shown.")
+    mix = Mix.objects.create(
+        kitchen=kitchen,
+        name=checked_name(recipe.name, "the mix"),
+        style=checked_style(recipe.style),
+        method=[step.model_dump() for step in recipe.method],
+        servings=recipe.servings,
+        makes=recipe.makes,
+    )
+    drafted = [_drafted(person, line, number) for number, line in enumerate(recipe.lines, start=1)]
+    kitchen.refresh_from_db(fields=["shelf_version"])
+    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
+    rows = []
+    for number, read in enumerate(read_lines(kitchen, drafted), start=1):
+        if read.goods is None:
+            raise MixError(read.error or "", number)
+        rows.append(
+            MixLine(
+                mix=mix,
+                position=number,
+                ingredient_id=ids[read.line.ingredient],
+                typed=read.line.typed,
+                unit=read.line.unit,
+                grams=read.grams,
+                stage=checked_stage(read.line.stage, number),
+            )
+        )
+    MixLine.objects.bulk_create(rows)
+    return mix
+
+
+def _drafted(person: Person, line: RecipeLineIn, number: int) -> DraftLine:
+    if not line.typed.isprintable():
+        raise MixError("the amount holds characters that cannot be shown.", number)
+    if line.reduced_to is None or not line.typed.strip():
+        return DraftLine(ingredient=line.ingredient, typed=line.typed, stage=line.stage)
+    made = _reduced(person, line, line.reduced_to)
+    grams = made.facts["pack_g"]
+    return DraftLine(ingredient=made.slug, typed=f"{grams:.1f}", grams=grams, stage=line.stage)
+
+
+def _reduced(person: Person, line: RecipeLineIn, share: float) -> Ingredient:
+    """Return the reduction of a line as goods on the shelf; the same one again where it was made before."""
+    kitchen = person.kitchen
+    source = kept_shelf(kitchen).goods.get(line.ingredient)
+    name = source.composition.name if source else line.ingredient
+    preparation = Preparation(
+        name=f"{name}, reduced to {round(share * 100)} % from {line.typed.strip()}"[:200],
+        lines=[PrepLine(ingredient=line.ingredient, typed=line.typed)],
+        steps=[PrepStep(kind="reduce", share_pct=share * 100)],
+    )
+    before: Ingredient | None = Ingredient.objects.of(kitchen).filter(kind=KIND, name=preparation.name).first()
+    if before is not None and before.made_from == preparation.model_dump(mode="json"):
+        return before
+    return add_preparation(person, preparation)

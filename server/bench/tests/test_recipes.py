@@ -1,0 +1,139 @@
+"""Pasted recipes, swaps and what stands beside the mix, through the API."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from bench.models import Mix
+from jalebi.tests.kitchen_case import LINES, KitchenCase
+from shelf.models import Ingredient
+
+TEXT = """Raspberry custard
+Serves 6
+2 cups whole milk
+1 cup heavy cream
+3/4 cup sugar
+4 egg yolks
+2 cups raspberry puree, reduced to a third
+1 tbsp moon dust
+
+Method
+Heat the milk and cream in a pan. Whisk the yolks with the sugar, temper and cook to 82 °C.
+Take off the heat and stir in the raspberry puree. Chill, then churn.
+"""
+
+
+class RecipeTest(KitchenCase):
+    """From a pasted text to a mix."""
+
+    def read(self) -> Any:
+        status, recipe = self.send("POST", "/api/recipes", {"text": TEXT})
+        self.assertEqual(status, 200, recipe)
+        return recipe
+
+    def lines(self, recipe: Any) -> list[dict[str, Any]]:
+        return [
+            {
+                "ingredient": line["choices"][0]["ingredient"],
+                "typed": line["typed"],
+                "stage": line["stage"],
+                "reduced_to": line["reduced_to"],
+            }
+            for line in recipe["lines"]
+            if line["choices"]
+        ]
+
+    def test_a_recipe_becomes_a_mix_and_what_is_cooked_down_a_preparation(self) -> None:
+        recipe = self.read()
+        self.assertEqual((recipe["name"], recipe["servings"]), ("Raspberry custard", 6))
+        self.assertTrue(recipe["lines"][-1]["doubts"])
+        body = {
+            "name": recipe["name"],
+            "style": "frozen-custard",
+            "lines": self.lines(recipe),
+            "method": recipe["method"],
+        }
+        status, mix = self.send("POST", "/api/recipes/mixes", {**body, "servings": 6})
+        self.assertEqual(status, 201, mix)
+        reduced = mix["lines"][4]
+        self.assertEqual(mix["lines"][3]["typed"], "4 yolks")
+        made = Ingredient.objects.get(slug=reduced["ingredient"])
+        self.assertEqual((made.kind, made.kitchen), ("preparation", self.ours.kitchen))
+        self.assertAlmostEqual(reduced["grams"], made.facts["pack_g"])
+        self.assertIn("Chill, then churn.", [step["text"] for step in mix["method"]])
+        again = self.send("POST", "/api/recipes/mixes", {**body, "name": "Once more"})[1]
+        self.assertEqual(again["lines"][4]["ingredient"], reduced["ingredient"])
+
+    def test_cups_and_grams_give_the_same_mix(self) -> None:
+        recipe = self.read()
+        grams = [{**line, "typed": "", "reduced_to": None} for line in self.lines(recipe)]
+        for line, weight in zip(grams, (515, 249, 159, 68, None), strict=True):
+            line["typed"] = str(weight) if weight else "172"
+        grams[4]["ingredient"] = self.send(
+            "POST", "/api/recipes/mixes", {"name": "By cups", "lines": self.lines(recipe)}
+        )[1]["lines"][4]["ingredient"]
+        by_cups = Mix.objects.get(name="By cups")
+        cups = [{"ingredient": line.ingredient.slug, "typed": line.typed} for line in by_cups.lines.all()]
+        one, other = (self.send("POST", "/api/analyse", {"lines": lines})[1]["analysis"] for lines in (cups, grams))
+        for key in ("fat", "sugars", "total_solids", "sweetness_pod"):
+            self.assertAlmostEqual(one["figures"][key] / other["figures"][key], 1, delta=0.02)
+        self.assertAlmostEqual(one["scoop_c"], other["scoop_c"], delta=0.3)
+
+    def test_what_holds_no_recipe_or_cannot_be_kept_changes_nothing(self) -> None:
+        for text, said in (("", "nothing to read"), ("hello there", "No ingredient"), ("1 g x\n" * 2000, "lines")):
+            status, answer = self.send("POST", "/api/recipes", {"text": text})
+            self.assertEqual(status, 422)
+            self.assertIn(said, answer["detail"])
+        reduced = {"ingredient": "raspberry-puree", "typed": "2 cups", "reduced_to": 0.3}
+        body = {"name": "Odd", "lines": [reduced, {"ingredient": "moon", "typed": "1"}]}
+        self.assertEqual(self.send("POST", "/api/recipes/mixes", body)[0], 422)
+        self.assertFalse(Mix.objects.filter(name="Odd").exists())
+        self.assertFalse(Ingredient.objects.filter(name__startswith="Raspberry puree, reduced").exists())
+
+
+class LookTest(KitchenCase):
+    """One line in its mix."""
+
+    def look(self, line: int, **draft: Any) -> Any:
+        status, answer = self.send("POST", "/api/lines/look", {"lines": LINES, "line": line, **draft})
+        self.assertEqual(status, 200, answer)
+        return answer
+
+    def test_swaps_keep_the_restrictions_and_say_what_they_do(self) -> None:
+        found = self.look(1, restrictions=["dairy-free", "nut-free"])
+        self.assertEqual(found["offends"], "has milk")
+        self.assertGreaterEqual(len(found["swaps"]), 2)
+        for swap in found["swaps"]:
+            self.assertTrue(swap["effect"]["said"])
+            self.assertNotIn(
+                "milk", " ".join(line["name"].lower() for line in swap["lines"]).replace("coconut milk", "")
+            )
+        self.assertEqual(self.look(0)["confusions"][0]["name"], "Skim milk")
+
+    def test_a_line_that_is_not_there_or_weighs_nothing(self) -> None:
+        self.assertEqual(self.send("POST", "/api/lines/look", {"lines": LINES, "line": 9})[0], 422)
+        empty = [{"ingredient": "cream-36", "typed": ""}]
+        self.assertEqual(self.look(0, lines=empty), {"offends": None, "swaps": [], "confusions": []})
+
+
+class BesideTest(KitchenCase):
+    """Mix-ins and layers."""
+
+    def test_they_change_the_product_and_not_the_mix(self) -> None:
+        bits = {"ingredient": "dark-chocolate-70", "typed": "80", "stage": "mix-in"}
+        plain = self.send("POST", "/api/analyse", {"lines": LINES})[1]
+        mixed = self.send("POST", "/api/analyse", {"lines": [*LINES, bits]})[1]
+        self.assertEqual(plain["analysis"], mixed["analysis"])
+        self.assertAlmostEqual(mixed["product"]["mass_g"], plain["product"]["mass_g"] + 80)
+        self.assertEqual(mixed["beside"][0]["line"], 5)
+        self.assertIn("cocoa butter", mixed["beside"][0]["said"])
+
+    def test_a_mix_with_a_mix_in_is_made_and_saved(self) -> None:
+        bits = {"ingredient": "dark-chocolate-70", "typed": "80", "stage": "mix-in"}
+        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=[*LINES, bits]))[0], 200)
+        status, batch = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.assertEqual(status, 201, batch)
+        only = self.draft(lines=[bits], version=self.our_mix.version + 1)
+        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", only)[0], 200)
+        self.assertEqual(self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")[0], 422)
+        self.assertIsNone(self.send("POST", "/api/analyse", {"lines": [bits]})[1]["analysis"])

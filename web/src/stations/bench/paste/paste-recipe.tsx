@@ -1,0 +1,169 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
+import { useLocation, useNavigate } from "react-router";
+
+import { answer, api, type Schemas } from "../../../api/client";
+import { shelfChanged, useVocabulary } from "../../../api/queries";
+import { Button, Key } from "../../../ui/button";
+import { Choice, Field, inputClass } from "../../../ui/field";
+import { StationHead } from "../../../ui/frame";
+import { LineOfRecipe } from "./line-of-recipe";
+import { beginReading, bodyOf, isOpen, nextOpen, type PastedLine } from "./reading";
+
+const EXAMPLE = `Rhubarb buttermilk ice
+2 cups buttermilk
+1 cup heavy cream
+3/4 cup sugar
+2 cups rhubarb, cooked down by half
+a pinch of salt`;
+
+/** A recipe as people have it becomes lines with amounts; the doubtful ones are settled with a key each. */
+export function PasteRecipe() {
+  const handed = useLocation().state as { text?: string } | null;
+  const [text, setText] = useState(handed?.text ?? "");
+  const read = useMutation({ mutationFn: (pasted: string) => answer(api.POST("/api/recipes", { body: { text: pasted } })) });
+  const { mutate, reset } = read;
+  useEffect(() => {
+    if (handed?.text) mutate(handed.text);
+  }, [handed, mutate]);
+
+  if (read.data) return <LookThrough recipe={read.data} again={reset} />;
+  return (
+    <>
+      <StationHead title="Paste a recipe" />
+      <form
+        className="panel mx-4 mb-6 grid max-w-3xl gap-3 p-5"
+        onSubmit={(event) => {
+          event.preventDefault();
+          mutate(text);
+        }}
+      >
+        <label htmlFor="recipe-text">
+          The recipe as you have it: its text, a saved web page, or a page’s recipe data. One ingredient a line; the method is kept too.
+        </label>
+        <textarea
+          id="recipe-text"
+          value={text}
+          autoFocus
+          maxLength={900_000}
+          rows={16}
+          placeholder={EXAMPLE}
+          aria-describedby={read.error ? "recipe-error" : undefined}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) mutate(text);
+          }}
+          className={inputClass}
+        />
+        {read.error && (
+          <p id="recipe-error" role="alert" className="text-hot">
+            {read.error.message}
+          </p>
+        )}
+        <Button type="submit" kind="hot" disabled={read.isPending} className="justify-self-start">
+          Read it <Key>Ctrl ↵</Key>
+        </Button>
+      </form>
+    </>
+  );
+}
+
+function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: () => void }) {
+  const { styles } = useVocabulary();
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [name, setName] = useState(recipe.name || "Pasted recipe");
+  const [style, setStyle] = useState("");
+  const [lines, setLines] = useState(() => beginReading(recipe));
+  const [at, setAt] = useState(() => Math.max(nextOpen(lines, -1), 0));
+  const open = lines.filter(isOpen).length;
+  const toBench = useRef<HTMLButtonElement>(null);
+  const make = useMutation({
+    mutationFn: () =>
+      answer(
+        api.POST("/api/recipes/mixes", {
+          body: {
+            name,
+            style: style || null,
+            lines: bodyOf(lines),
+            method: recipe.method,
+            servings: recipe.servings,
+            makes: recipe.makes?.slice(0, 40) ?? "",
+          },
+        }),
+      ),
+    onSuccess: async (mix) => {
+      await shelfChanged(client);
+      await navigate(`/bench/${mix.id}`);
+    },
+  });
+
+  function change(index: number, changes: Partial<PastedLine>, goOn = false) {
+    const now = lines.map((line, other) => (other === index ? { ...line, ...changes } : line));
+    setLines(now);
+    if (!goOn) return;
+    const next = nextOpen(now, index);
+    if (next >= 0) setAt(next);
+    else window.setTimeout(() => toBench.current?.focus()); // once the button can be pressed
+  }
+
+  return (
+    <>
+      <StationHead title="Is this what is meant?">
+        <Button onClick={again}>Paste another text</Button>
+        <Button ref={toBench} kind="hot" onClick={() => make.mutate()} disabled={make.isPending || open > 0 || lines.every((line) => line.left)}>
+          Put it on the Bench
+        </Button>
+      </StationHead>
+      <div className="grid gap-3 px-4 pb-6">
+        <div className="panel flex flex-wrap items-end gap-4 p-4">
+          <div className="w-64">
+            <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />
+          </div>
+          <div className="w-44">
+            <Choice
+              label="Style"
+              value={style}
+              options={[{ key: "", name: "not decided yet" }, ...styles]}
+              onChange={(event) => setStyle(event.target.value)}
+            />
+          </div>
+          <p role="status" className={`pb-1.5 ${open > 0 ? "font-semibold text-hot" : "text-muted"}`}>
+            {open === 0 ? "Every line is clear." : open === 1 ? "One line waits for you." : `${open} lines wait for you.`}
+            <span className="block text-sm font-normal text-muted">{summary(recipe)}</span>
+          </p>
+          <p className="ml-auto pb-1.5 text-right text-sm text-muted">
+            <Key>1</Key>–<Key>5</Key> which it is, <Key>Enter</Key> it is right
+            <br />
+            <Key>Del</Key> leave it out, <Key>↑</Key> <Key>↓</Key> go
+          </p>
+        </div>
+        {make.error && (
+          <p role="alert" className="panel border-hot px-4 py-3">
+            {make.error.message}
+          </p>
+        )}
+        <ol className="panel divide-y divide-line">
+          {lines.map((line, index) => (
+            <LineOfRecipe
+              key={index}
+              line={line}
+              current={index === at}
+              choose={() => setAt(index)}
+              change={(changes, goOn) => change(index, changes, goOn)}
+              step={(by) => setAt(Math.min(Math.max(index + by, 0), lines.length - 1))}
+            />
+          ))}
+        </ol>
+      </div>
+    </>
+  );
+}
+
+function summary(recipe: Schemas["RecipeOut"]): string {
+  const said = [`${recipe.lines.length} lines`];
+  if (recipe.method.length > 0) said.push(`${recipe.method.length} sentences of method`);
+  if (recipe.servings) said.push(`serves ${recipe.servings}`);
+  if (recipe.makes) said.push(`makes ${recipe.makes}`);
+  return said.join(", ");
+}

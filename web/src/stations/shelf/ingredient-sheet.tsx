@@ -1,0 +1,201 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { ingredientQuery, shelfChanged, useVocabulary } from "../../api/queries";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { day, readNumber, shown } from "../../ui/numbers";
+import { SheetDialog } from "../../ui/sheet-dialog";
+import { Waiting } from "../../ui/waiting";
+import { Facts } from "../bench/line-dialog";
+import { AddStock } from "./stock";
+
+/** All that is known of one ingredient, and what a kitchen can say of it. */
+export function IngredientSheet({ slug, currency }: { slug: string; currency: string }) {
+  const ingredient = useQuery(ingredientQuery(slug));
+  return <Waiting query={ingredient}>{(known) => <Sheet ingredient={known} currency={currency} />}</Waiting>;
+}
+
+function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
+  const client = useQueryClient();
+  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | null>(null);
+  const putAway = useMutation({
+    mutationFn: () => answer(api.DELETE("/api/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
+    onSuccess: () => shelfChanged(client),
+  });
+  return (
+    <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
+      <div className="grid content-start gap-2">
+        <Facts ingredient={ingredient} />
+        <p>{measuresSentence(ingredient)}</p>
+        <p>
+          {shown(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency)}
+        </p>
+        <p>
+          {ingredient.allergens.length > 0 ? `Has ${ingredient.allergens.join(", ")}.` : "None of the allergens that labels name."}
+          {ingredient.allergens_stated ? "" : " Other allergens are not stated."} Check the label of what you buy.
+        </p>
+        {ingredient.suits.length > 0 && <p className="text-muted">Suits: {ingredient.suits.join(", ")}.</p>}
+        {ingredient.confused_with.map((other) => (
+          <p key={other.key} className="border-l-3 border-hot pl-2">
+            Not {other.name}? {other.differ}
+          </p>
+        ))}
+        {ingredient.stock.length > 0 && (
+          <p>In the house: {ingredient.stock.map((stock) => stock.typed + (stock.until ? ` until ${day(stock.until)}` : "")).join("; ")}.</p>
+        )}
+        <div className="flex flex-wrap gap-2 pt-1">
+          <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
+          <Button onClick={() => setDialog("stock")}>In the house…</Button>
+          {ingredient.version > 1 && <Button onClick={() => setDialog("versions")}>Earlier versions…</Button>}
+          {ingredient.own && (
+            <Button kind="quiet" onClick={() => putAway.mutate()}>
+              Put away
+            </Button>
+          )}
+        </div>
+      </div>
+      <ul className="grid content-start gap-y-0.5" aria-label="What is in 100 g">
+        {ingredient.components.map((part) => (
+          <li key={part.key} className="flex justify-between border-b border-line">
+            <span>{part.name}</span>
+            <span className="font-semibold">{shown(part.grams, part.grams < 10 ? 2 : 1)} g</span>
+          </li>
+        ))}
+      </ul>
+      <SheetDialog open={dialog === "change"} onOpenChange={(open) => !open && setDialog(null)} title={ingredient.name}>
+        <ChangeForm ingredient={ingredient} currency={currency} done={() => setDialog(null)} />
+      </SheetDialog>
+      <SheetDialog open={dialog === "stock"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} in the house`}>
+        <AddStock slug={ingredient.slug} states={(ingredient.facts as { states?: string[] }).states ?? []} done={() => setDialog(null)} />
+      </SheetDialog>
+      <SheetDialog open={dialog === "versions"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} before`}>
+        <Versions slug={ingredient.slug} />
+      </SheetDialog>
+    </div>
+  );
+}
+
+function measuresSentence(ingredient: Schemas["IngredientDetail"]): string {
+  const density = ingredient.density_kg_l === null ? "By weight only" : `${shown(ingredient.density_kg_l, 2)} kg/L`;
+  const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${shown(weight, weight < 10 ? 1 : 0)} g`);
+  const brix = ingredient.brix > 3 ? [`about ${shown(ingredient.brix)} °Brix`] : [];
+  const trim = (ingredient.facts as { trim_pct?: number }).trim_pct;
+  const lost = trim ? [`${shown(trim)} % of what is bought is trimmed away`] : [];
+  return `${[density, ...pieces, ...brix, ...lost].join("; ")}.`;
+}
+
+function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string): string {
+  const pack = (ingredient.facts as { pack_g?: number }).pack_g;
+  if (ingredient.price === null) return pack ? `Usually a pack of ${shown(pack)} g; no price yet.` : "No price yet.";
+  const of = pack ? `${shown(ingredient.price, 2)} ${currency} for ${shown(pack)} g` : `${shown(ingredient.price, 2)} ${currency} a pack of unknown weight`;
+  return ingredient.price_per_kg === null ? `${of}.` : `${of}: ${shown(ingredient.price_per_kg, 2)} ${currency} a kilo.`;
+}
+
+function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["IngredientDetail"]; currency: string; done: () => void }) {
+  const client = useQueryClient();
+  const { allergens } = useVocabulary();
+  const facts = ingredient.facts as { pack_g?: number };
+  const [name, setName] = useState(ingredient.name);
+  const [also, setAlso] = useState(ingredient.also.join(", "));
+  const [price, setPrice] = useState(ingredient.price === null ? "" : String(ingredient.price));
+  const [pack, setPack] = useState(facts.pack_g ? String(facts.pack_g) : "");
+  const [density, setDensity] = useState(ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3));
+  const [stated, setStated] = useState(ingredient.allergens_stated ? ingredient.allergens : null);
+  const change = useMutation({
+    mutationFn: () =>
+      answer(
+        api.PATCH("/api/ingredients/{slug}", {
+          params: { path: { slug: ingredient.slug } },
+          body: {
+            version: ingredient.version,
+            name,
+            also: also.split(",").map((other) => other.trim()).filter(Boolean),
+            price: readNumber(price),
+            pack_g: readNumber(pack),
+            ...(density === (ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
+            allergens: stated,
+            why: "",
+          },
+        }),
+      ),
+    onSuccess: async () => {
+      await shelfChanged(client);
+      done();
+    },
+  });
+  const wrong = [price, pack, density].some((typed) => typed.trim() !== "" && readNumber(typed) === null);
+  return (
+    <form
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate();
+      }}
+    >
+      {!ingredient.made_from && <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />}
+      <Field label="Also called, with commas between" value={also} maxLength={1000} onChange={(event) => setAlso(event.target.value)} />
+      {!ingredient.made_from && (
+        <div className="grid grid-cols-3 gap-3">
+          <Field label={`Price, ${currency}`} value={price} inputMode="decimal" maxLength={10} onChange={(event) => setPrice(event.target.value)} />
+          <Field label="for a pack of g" value={pack} inputMode="decimal" maxLength={10} onChange={(event) => setPack(event.target.value)} />
+          <Field label="kg/L in a spoon" value={density} inputMode="decimal" maxLength={8} onChange={(event) => setDensity(event.target.value)} />
+        </div>
+      )}
+      <fieldset className="grid gap-1">
+        <legend className="font-semibold">Allergens</legend>
+        <label className="flex items-center gap-1.5">
+          <input type="checkbox" checked={stated !== null} onChange={(event) => setStated(event.target.checked ? ingredient.allergens : null)} />
+          all of them are stated here
+        </label>
+        {stated && (
+          <div className="grid grid-cols-3 gap-x-3">
+            {allergens.map((allergen) => (
+              <label key={allergen} className="flex items-center gap-1.5">
+                <input
+                  type="checkbox"
+                  checked={stated.includes(allergen)}
+                  onChange={(event) => setStated(event.target.checked ? [...stated, allergen] : stated.filter((other) => other !== allergen))}
+                />
+                {allergen}
+              </label>
+            ))}
+          </div>
+        )}
+      </fieldset>
+      {(change.error ?? wrong) && (
+        <p role="alert" className="text-hot">
+          {change.error?.message ?? "A price, pack or density is not a number. Write one like 2,40."}
+        </p>
+      )}
+      <Button type="submit" kind="dark" disabled={change.isPending || wrong}>
+        Keep this
+      </Button>
+    </form>
+  );
+}
+
+function Versions({ slug }: { slug: string }) {
+  const versions = useQuery({
+    queryKey: ["ingredient", slug, "versions"],
+    queryFn: () => answer(api.GET("/api/ingredients/{slug}/versions", { params: { path: { slug } } })),
+  });
+  return (
+    <Waiting query={versions}>
+      {(rows) => (
+        <ol className="grid gap-3">
+          {rows.map((version) => (
+            <li key={version.number} className="border-t border-line pt-2">
+              <b>{version.name}</b>, until {day(version.changed_at)}
+              {version.why && <span className="text-muted">: {version.why}</span>}
+              <span className="block text-sm text-muted">
+                {version.components.map((part) => `${part.name.toLowerCase()} ${shown(part.grams, part.grams < 10 ? 1 : 0)}`).join(", ")}
+              </span>
+            </li>
+          ))}
+        </ol>
+      )}
+    </Waiting>
+  );
+}

@@ -1,0 +1,74 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { meQuery, shelfChanged, useVocabulary } from "../../api/queries";
+import { Button } from "../../ui/button";
+import { Choice, Field } from "../../ui/field";
+import { SheetDialog } from "../../ui/sheet-dialog";
+
+const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
+  { key: "metric", name: "metric: cup 250 ml, tablespoon 15 ml" },
+  { key: "us", name: "US: cup 237 ml, tablespoon 14.8 ml" },
+  { key: "imperial", name: "imperial: cup 284 ml, tablespoon 17.8 ml" },
+];
+
+/** What holds for everything in this kitchen: its spoons, its money, and who must be able to eat all of it. */
+export function KitchenDialog({ me, open, onClose }: { me: Schemas["Me"]; open: boolean; onClose: () => void }) {
+  return (
+    <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title={me.kitchen}>
+      <KitchenForm me={me} done={onClose} />
+    </SheetDialog>
+  );
+}
+
+function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
+  const client = useQueryClient();
+  const { restrictions } = useVocabulary();
+  const [spoons, setSpoons] = useState(me.spoons);
+  const [currency, setCurrency] = useState(me.currency);
+  const [chosen, setChosen] = useState(me.restrictions);
+  const keep = useMutation({
+    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen } })),
+    onSuccess: async (now) => {
+      client.setQueryData(meQuery.queryKey, now);
+      await shelfChanged(client);
+      done();
+    },
+  });
+  return (
+    <form
+      className="grid gap-4"
+      onSubmit={(event) => {
+        event.preventDefault();
+        keep.mutate();
+      }}
+    >
+      <Choice
+        label="Cups and spoons of this kitchen"
+        value={spoons}
+        options={SPOONS}
+        onChange={(event) => setSpoons(event.target.value as Schemas["Me"]["spoons"])}
+      />
+      <Field label="Currency" value={currency} required maxLength={8} onChange={(event) => setCurrency(event.target.value)} error={keep.error?.message} />
+      <fieldset className="grid gap-1">
+        <legend className="font-semibold">Everything made here must be</legend>
+        <div className="grid grid-cols-2">
+          {restrictions.map(({ key, name }) => (
+            <label key={key} className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                checked={chosen.includes(key)}
+                onChange={(event) => setChosen(event.target.checked ? [...chosen, key] : chosen.filter((other) => other !== key))}
+              />
+              {name}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      <Button type="submit" kind="dark" disabled={keep.isPending}>
+        Keep this
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,80 @@
+import { type KeyboardEvent, useId, useState } from "react";
+
+import type { Schemas } from "../../api/client";
+import { inputClass } from "../../ui/field";
+import { useShelfSearch } from "./use-shelf-search";
+
+export type Picked = { slug: string; name: string; pieces: Record<string, number> };
+
+/** Pick one ingredient of the shelf by typing part of its name. */
+export function PickIngredient(props: { label: string; hideLabel?: boolean; picked: Picked | null; pick: (picked: Picked | null) => void }) {
+  const { picked, pick } = props;
+  const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const [at, setAt] = useState(0);
+  const wanted = text?.trim() ?? "";
+  const { matches, choose } = useShelfSearch(wanted, 6);
+
+  function take(chosen: Schemas["IngredientOut"] | undefined) {
+    if (!chosen) return;
+    pick({ slug: chosen.slug, name: chosen.name, pieces: chosen.pieces });
+    setText(null);
+  }
+
+  function keys(event: KeyboardEvent) {
+    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+      setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
+    } else if (event.key === "Enter" && wanted) {
+      choose((found) => take(found[at]));
+    } else if (event.key === "Escape" && text !== null) {
+      setText(null);
+    } else return;
+    event.preventDefault();
+    event.stopPropagation();
+  }
+
+  return (
+    <div className="relative grid gap-1">
+      <label htmlFor={id} className={props.hideLabel ? "sr-only" : "font-semibold"}>
+        {props.label}
+      </label>
+      <input
+        id={id}
+        role="combobox"
+        aria-expanded={matches.length > 0}
+        aria-controls={`${id}-list`}
+        aria-activedescendant={matches.length > 0 ? `${id}-${at}` : undefined}
+        autoComplete="off"
+        value={text ?? picked?.name ?? ""}
+        placeholder="type part of its name"
+        maxLength={100}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+          if (event.target.value === "") pick(null);
+        }}
+        onKeyDown={keys}
+        onBlur={() => window.setTimeout(() => setText(null), 120)}
+        className={inputClass}
+      />
+      <ul id={`${id}-list`} role="listbox" aria-label="Shelf" hidden={matches.length === 0} className="panel absolute inset-x-0 top-full z-10 mt-1 p-1 shadow-lg">
+        {matches.map((ingredient, index) => (
+          <li
+            key={ingredient.slug}
+            id={`${id}-${index}`}
+            role="option"
+            aria-selected={index === at}
+            onPointerDown={(event) => {
+              event.preventDefault();
+              take(ingredient);
+            }}
+            onPointerEnter={() => setAt(index)}
+            className={`cursor-pointer rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
+          >
+            {ingredient.name}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
