@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import FilePayload, Page, expect
 
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
@@ -187,7 +187,8 @@ class ShelfTest(BrowserCase):
         page.get_by_role("button", name="Files of goods").click()
         page.get_by_role("menuitem", name="Bring goods in…").click()
         data = b"name;water;sucrose\nLock syrup;33,5;66,5\nHalf;10;10\n"
-        page.get_by_label("The file").set_input_files([{"name": "goods.csv", "mimeType": "text/csv", "buffer": data}])
+        file = FilePayload(name="goods.csv", mimeType="text/csv", buffer=data)
+        page.get_by_label("The file").set_input_files(file)
         expect(page.get_by_role("dialog")).to_contain_text("1 new, 0 changed, 0 as they are, 1 that cannot be read.")
         expect(page.get_by_role("dialog")).to_contain_text("Row 3: “Half” does not close")
         page.get_by_role("button", name="Bring in the rows that can be read").click()

@@ -20,9 +20,10 @@ def main(arguments: list[str]) -> int:
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
-            from . import interface_speed, server_speed
+            from . import interface_speed, materials_speed, server_speed
 
-            for figure in (*server_speed.figures(server), *interface_speed.figures(server)):
+            measured = (server_speed.figures, interface_speed.figures, materials_speed.figures)
+            for figure in (figure for figures in measured for figure in figures(server)):
                 print(figure.line(), flush=True)
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)

@@ -26,22 +26,30 @@ class Client:
         self.call("POST", "/api/session", {"name": name, "password": password})
 
     def call(self, method: str, path: str, body: Any = None) -> bytes:
-        """Make a call and return the answer's body."""
+        """Make a call with a JSON body and return the answer's body."""
+        return self._send(method, path, None if body is None else json.dumps(body).encode(), "application/json")
+
+    def send_file(self, path: str, data: bytes) -> bytes:
+        """Send a file as a form does and return the answer's body."""
+        head = b'--cut\r\nContent-Disposition: form-data; name="file"; filename="goods.csv"\r\n\r\n'
+        return self._send("POST", path, head + data + b"\r\n--cut--\r\n", "multipart/form-data; boundary=cut")
+
+    def _send(self, method: str, path: str, content: bytes | None, content_type: str) -> bytes:
         headers = {
-            "Content-Type": "application/json",
+            "Content-Type": content_type,
             "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
             "X-CSRFToken": self._cookies.get("csrftoken", ""),
         }
-        self._connection.request(method, path, None if body is None else json.dumps(body), headers)
+        self._connection.request(method, path, content, headers)
         response = self._connection.getresponse()
-        content = response.read()
+        answer = response.read()
         if response.status >= 400:
-            raise RuntimeError(f"{method} {path}: {response.status} {content[:200]!r}")
+            raise RuntimeError(f"{method} {path}: {response.status} {answer[:200]!r}")
         for key, value in response.getheaders():
             if key.lower() == "set-cookie":
                 name, _, rest = value.partition("=")
                 self._cookies[name] = rest.partition(";")[0]
-        return content
+        return answer
 
     def raw(self, path: str, body: Any) -> tuple[socket.socket, bytes]:
         """Return a connection of its own and the bytes of a call, so that the load costs next to nothing."""

@@ -1,0 +1,58 @@
+"""The materials: reading a recipe, bringing five thousand goods in, and finding one of them over HTTP."""
+
+from __future__ import annotations
+
+import itertools
+import time
+
+from jalebi_core.recipe.reading import read_recipe
+from jalebi_core.shelf import words
+from launch.demo_server import DemoServer
+
+from .figure import Figure, median_ms, p95
+from .server_speed import Client
+
+_GOODS = 5_000
+_SEARCHES = 200
+_LINES = ("2 cups (480 ml) whole milk", "3/4 cup sugar, divided", "4 large egg yolks", "1 x 397g tin condensed milk",
+          "juice of 2 limes", "½ tsp vanilla extract")  # fmt: skip
+_PLACES = ("Lock", "Weir", "Towpath", "Basin", "Bridge", "Wharf", "Reed", "Sluice", "Barge", "Heron")
+_THINGS = ("syrup", "cordial", "puree", "honey", "paste", "jam", "extract", "molasses", "nectar", "juice")
+_WANTED = ("heron syr", "basin honey", "whole milk", "reed paste 7", "cream", "lock cordial", "zzyzx", "barge j")
+
+
+def figures(server: DemoServer) -> list[Figure]:
+    """Measure the materials on a served demo kitchen."""
+    recipe = "\n".join(itertools.islice(itertools.cycle(_LINES), 30))
+    shelf = words()
+    reading = median_ms(lambda: read_recipe(recipe, shelf), runs=30)
+    client = Client(server.port, server.person, server.password)
+    goods = _goods()
+    preview = _seconds(client, "/api/goods", goods)
+    apply = _seconds(client, "/api/goods?apply=true", goods)
+    for wanted in _WANTED:
+        _find(client, wanted)
+    found = [_find(client, wanted) for wanted in itertools.islice(itertools.cycle(_WANTED), _SEARCHES)]
+    return [
+        Figure("reading a recipe of 30 lines", reading, 50.0, "ms"),
+        Figure(f"importing {_GOODS} rows: preview and change", preview + apply, 5.0, "s"),
+        Figure(f"search over {_GOODS} ingredients, HTTP, p95", p95(found), 50.0, "ms"),
+    ]
+
+
+def _goods() -> bytes:
+    names = (f"{place} {thing} {number}" for number in range(1, 51) for place in _PLACES for thing in _THINGS)
+    rows = (f"{name},{30 + at % 40},{70 - at % 40}" for at, name in enumerate(itertools.islice(names, _GOODS)))
+    return "\n".join(("name,water,sucrose", *rows)).encode()
+
+
+def _seconds(client: Client, path: str, goods: bytes) -> float:
+    began = time.perf_counter()
+    client.send_file(path, goods)
+    return time.perf_counter() - began
+
+
+def _find(client: Client, wanted: str) -> float:
+    began = time.perf_counter()
+    client.call("GET", f"/api/ingredients?find={wanted.replace(' ', '%20')}&limit=7")
+    return 1000 * (time.perf_counter() - began)
