@@ -72,8 +72,20 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
     curve = [f"  {t:>4} °C  {bar:<{_BAR_WIDTH}}  {at[t]:5.1f} % ice" for t, bar in bars.items()]
     lines = [mix.name, verdict(analyse_mix(mix), firmness["at_c"]), ""]
     lines += [f"  {label:<22}{value}" for label, value in rows]
-    lines += ["", *curve, *(f"\n  {caution}" for caution in figures["cautions"])]
+    lines += ["", *curve, *_beside(figures), *(f"\n  {caution}" for caution in figures["cautions"])]
     return "\n".join(line.replace("-", "−") if "°C" in line else line for line in lines)
+
+
+def _beside(figures: dict[str, Any]) -> list[str]:
+    """Return what stands beside the mix, each with its share of the tub, and what the whole tub is."""
+    if not figures["beside"]:
+        return []
+    product = figures["product"]
+    whole = f"{product['mass_g']:.0f} g, {product['volume_l']:.2f} L, {product['energy_kcal']:.0f} kcal per 100 g"
+    parts = [
+        f"  {part['name']}, {part['share_pct']:.0f} %: {part['said']} {part['advice']}" for part in figures["beside"]
+    ]
+    return ["", f"  the whole tub: {whole}", *parts]
 
 
 def _figure(value: float | None, unit: str, digits: int) -> str:

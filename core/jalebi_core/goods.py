@@ -10,6 +10,7 @@ from typing import Any, Final
 from .amounts import Measures
 from .composition import Ingredient
 from .errors import CompositionError
+from .styles import HEATED, NOT_HEATED
 
 SURE: Final = {
     "exact": "exact: a pure substance or a formula",
@@ -23,7 +24,7 @@ SURE: Final = {
 
 PLACES: Final = ("cupboard", "fridge", "freezer")
 ANIMAL: Final = ("slaughtered", "bees")
-_TEXTS: Final = ("for_guests", "animal", "sure")
+_TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sure")
 _LISTS: Final = ("states", "warnings")
 _LONGEST_TEXT: Final = 400
 
@@ -57,7 +58,8 @@ class Facts:
 
     ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
     is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
-    ``dose_pct`` the usual dose in g per 100 g of mix; ``for_guests`` a plain explanation; ``warnings`` what goes wrong.
+    ``dose_pct`` the usual dose in g per 100 g of mix; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
+    anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot and at those that are not.
     """
 
     sure: str = "label"
@@ -70,7 +72,15 @@ class Facts:
     dose_pct: tuple[float, float] | None = None
     hydrates: Hydration | None = None
     for_guests: str | None = None
+    if_heated: str | None = None
+    if_not_heated: str | None = None
     warnings: tuple[str, ...] = ()
+
+    def at_stage(self, stage: str | None) -> str | None:
+        """Return what to mind when the goods go in at a stage, None where nothing is said or no stage is chosen."""
+        if stage in HEATED:
+            return self.if_heated
+        return self.if_not_heated if stage in NOT_HEATED else None
 
     def as_dict(self) -> dict[str, Any]:
         """Return the plain data that `from_dict` reads back, without what is not known."""

@@ -24,6 +24,10 @@ STAGES: Final = {
 }
 """Stages in the order of the work; a line without one goes in at the start."""
 
+HEATED: Final = frozenset(("dry", "pot", "yolks"))
+NOT_HEATED: Final = frozenset(("off-heat", "cold", "churn"))
+"""Stages whose lines go through the heat, what is dry-blended included, and those whose lines do not."""
+
 BESIDE: Final = frozenset(("mix-in", "layer"))
 """Stages whose lines are part of the product but not of the mix: they change neither its curve nor its air."""
 

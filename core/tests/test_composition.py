@@ -42,6 +42,11 @@ def test_the_shelf_says_of_everything_how_sure_it_is_how_long_it_keeps_and_which
         assert set(item.allergens) <= set(ALLERGENS)
         assert item.kind != "gum" or (item.facts.for_guests and item.facts.dose_pct and item.facts.hydrates)
     assert set(US_NINE) < set(ALLERGENS)
+    yolk = shelf()["egg-yolk"].facts
+    assert "salmonella" in (yolk.at_stage("cold") or "")
+    assert yolk.at_stage("yolks") is None
+    assert yolk.at_stage(None) is None
+    assert "Curdles" in (shelf()["buttermilk"].facts.at_stage("pot") or "")
     assert allergens_of(shelf()["wheat-flour"].ingredient, ["wheat"]) == ("wheat", "gluten")
 
 

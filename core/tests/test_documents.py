@@ -9,7 +9,10 @@ from pathlib import Path
 
 import pytest
 
+from jalebi_core.allergens import ALLERGENS
 from jalebi_core.components import KEYS
+from jalebi_core.goods import FACTS, SURE
+from jalebi_core.goods_file import COLUMNS
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.styles import STAGES, styles
 
@@ -34,3 +37,9 @@ def test_the_schema_lists_what_the_core_knows() -> None:
 def test_the_formats_document_names_every_component() -> None:
     text = (DOCS / "file-formats.md").read_text(encoding="utf-8")
     assert all(f"`{key}`" in text for key in KEYS)
+
+
+def test_the_formats_document_names_every_column_fact_and_allergen_of_goods() -> None:
+    text = (DOCS / "file-formats.md").read_text(encoding="utf-8")
+    for key in (*COLUMNS, *FACTS, *ALLERGENS, *SURE):
+        assert f"`{key}`" in text, key

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import csv
+import io
 import json
+from contextlib import suppress
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from jalebi_core.errors import GoodsFileError
 from jalebi_core.goods_file import GoodsEntry, read_goods, slug_of, write_csv, write_json
@@ -117,3 +122,34 @@ def test_slugs_are_made_of_names() -> None:
     assert slug_of("Crème brûlée 2 %") == "creme-brulee-2"
     assert slug_of("抹茶").startswith("own-")
     assert slug_of("抹茶") != slug_of("焙茶")
+
+
+@given(st.binary(max_size=400))
+def test_no_bytes_break_the_reader(data: bytes) -> None:
+    with suppress(GoodsFileError):
+        read_goods(data)
+
+
+@given(st.lists(st.text(max_size=30), min_size=3, max_size=3))
+def test_no_cells_break_a_row(cells: list[str]) -> None:
+    output = io.StringIO()
+    csv.writer(output).writerows([["name", "water", "sucrose"], cells])
+    with suppress(GoodsFileError):
+        for row in read_goods(output.getvalue().encode("utf-8", "replace")):
+            assert (row.entry is None) != (row.error is None)
+
+
+KEYS_OF_GOODS = ["slug", "composition", "name", "per_100g", "facts", "allergens", "also", "price", "kind"]
+JSON = st.recursive(
+    st.none() | st.booleans() | st.floats() | st.text(max_size=9),
+    lambda inner: st.lists(inner, max_size=3) | st.dictionaries(st.sampled_from(KEYS_OF_GOODS), inner, max_size=5),
+    max_leaves=12,
+)
+
+
+@given(JSON)
+def test_no_json_breaks_a_row(goods: object) -> None:
+    data = json.dumps({"format": "jalebi.goods", "version": 1, "goods": [goods]}).encode()
+    with suppress(GoodsFileError):
+        for row in read_goods(data):
+            assert (row.entry is None) != (row.error is None)

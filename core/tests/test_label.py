@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from jalebi_core.analysis import analyse_mix
 from jalebi_core.components import INDEX
 from jalebi_core.composition import fat, sugars
 from jalebi_core.energy import energy_kcal, energy_kj
 from jalebi_core.errors import CompositionError
 from jalebi_core.label import Label, at_brix, brix_of, from_label
+from jalebi_core.mix import Line, Mix
 from jalebi_core.shelf import find, shelf
 
 CREAM = Label(fat=30, carbohydrate=3.3, sugars=3.3, protein=2.3, salt=0.08, energy_kcal=292)
@@ -97,3 +101,34 @@ def test_every_fruit_of_the_shelf_can_be_read_a_fifth_riper() -> None:
     for item in shelf().values():
         if item.kind == "fruit" and 5 < brix_of(item.ingredient) < 20:
             assert at_brix(item.ingredient, brix_of(item.ingredient) * 1.2).row.sum() > 99
+
+
+FIGURE = st.floats(0, 60)
+
+
+@given(FIGURE, FIGURE, st.floats(0, 1), FIGURE, FIGURE, st.sampled_from([None, *sorted(shelf())]))
+def test_any_label_closes_or_is_refused(
+    fat_g: float, carbohydrate: float, sugary: float, fibre: float, protein: float, like: str | None
+) -> None:
+    label = Label(fat=fat_g, carbohydrate=carbohydrate, sugars=carbohydrate * sugary, fibre=fibre, protein=protein)
+    try:
+        made = from_label("any", label, find(like) if like else None).ingredient
+    except CompositionError:
+        return
+    assert sum(made.per_100g.values()) == pytest.approx(100, abs=0.5)
+    assert float(fat(made.row)) == pytest.approx(fat_g, rel=0.01, abs=0.01)
+
+
+FRESH = sorted(s for s, item in shelf().items() if item.kind == "fruit" and brix_of(item.ingredient) < 20)
+
+
+@given(st.sampled_from(FRESH), st.floats(0.5, 0.95) | st.floats(1.05, 1.9))
+def test_a_riper_fruit_freezes_later_and_is_sweeter(slug: str, ripeness: float) -> None:
+    fruit = find(slug)
+    try:
+        read = at_brix(fruit, brix_of(fruit) * ripeness)
+    except CompositionError:
+        return
+    before, after = (analyse_mix(Mix("fruit", (Line(goods, 100.0),))) for goods in (fruit, read))
+    assert (float(after.sweetness_pod) >= float(before.sweetness_pod)) == (ripeness >= 1)
+    assert (float(after.initial_c) <= float(before.initial_c) + 1e-9) == (ripeness >= 1)

@@ -157,3 +157,46 @@ def test_traits_are_stated_once_and_whole() -> None:
             Ingredient("copy", parts, traits=wrong)  # type: ignore[arg-type]
     with pytest.raises(CompositionError, match="twice"):
         Ingredient("copy", parts, pod=80, traits=traits)
+
+
+USED = ["raspberry-puree", "whole-milk", "sugar", "red-wine", "honey", "quince-puree"]
+PARTS = st.lists(st.tuples(st.sampled_from(USED), st.floats(20, 800)), min_size=1, max_size=4)
+
+
+@given(PARTS, st.floats(1, 99))
+def test_whatever_stays_behind_and_what_goes_on_are_all_there_was(parts: list[tuple[str, float]], share: float) -> None:
+    whole = made(*parts)
+    try:
+        syrup, fruit = (
+            made(*parts, steps=[{"kind": "macerate", "share_pct": share, "keep": keep}]) for keep in ("syrup", "fruit")
+        )
+    except PreparationError:
+        return
+    assert syrup.yield_g + fruit.yield_g == pytest.approx(whole.yield_g)
+    for key in KEYS:
+        assert grams(syrup, key) + grams(fruit, key) == pytest.approx(grams(whole, key), abs=1e-2)
+
+
+@given(PARTS, st.floats(5, 100), st.floats(0.3, 1))
+def test_boiling_down_in_two_goes_is_boiling_down_in_one(
+    parts: list[tuple[str, float]], to: float, half: float
+) -> None:
+    half_way = 100 - (100 - to) * half
+    try:
+        once = made(*parts, steps=[{"kind": "reduce", "share_pct": to}])
+    except PreparationError:
+        return
+    target = once.yield_g
+    twice = made(*parts, steps=[{"kind": "reduce", "share_pct": half_way}, {"kind": "reduce", "measured_g": target}])
+    np.testing.assert_allclose(once.ingredient.row, twice.ingredient.row, atol=1e-3)
+
+
+@given(PARTS, st.floats(30, 100))
+def test_a_sieve_never_adds_and_never_passes_more_fibre_than_there_was(
+    parts: list[tuple[str, float]], share: float
+) -> None:
+    whole, passed = made(*parts), made(*parts, steps=[{"kind": "strain", "share_pct": share}])
+    assert passed.yield_g == pytest.approx(whole.yield_g * share / 100)
+    for key in KEYS:
+        assert grams(passed, key) <= grams(whole, key) + 1e-3
+    assert grams(passed, "fibre") <= grams(whole, "fibre") * share / 100 + 1e-3

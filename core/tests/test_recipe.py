@@ -147,10 +147,11 @@ def test_what_holds_no_recipe_is_told(text: str, said: str) -> None:
 
 
 def test_an_unknown_thing_and_another_language_are_doubtful_and_nothing_is_lost() -> None:
-    recipe = understood("250 g Schlagobers\n100 g sucre de canne\n2 cups zzyzx")
-    assert [line.line.raw for line in recipe.lines] == ["250 g Schlagobers", "100 g sucre de canne", "2 cups zzyzx"]
-    assert recipe.lines[2].choices == ()
-    assert all(recipe.lines[at].doubts for at in (0, 2))
+    recipe = understood("250 g Schlagobers\n100 g sucre de canne\n2 dl mjölk\n2 cups zzyzx")
+    assert [line.line.raw for line in recipe.lines][2:] == ["2 dl mjölk", "2 cups zzyzx"]
+    assert [line.choices[0].slug for line in recipe.lines[:2]] == ["cream-36", "sugar"]
+    assert [line.choices for line in recipe.lines[2:]] == [(), ()]
+    assert all("Nothing on the shelf" in line.doubts[0] for line in recipe.lines[2:])
 
 
 def test_cups_and_grams_of_one_recipe_come_out_alike() -> None:

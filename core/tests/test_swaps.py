@@ -98,6 +98,13 @@ def test_a_mistaken_tin_is_told_with_its_effect() -> None:
     assert confused_with("water") == []
 
 
+def test_whey_for_skim_milk_powder_is_told_by_its_lactose() -> None:
+    mistakes = {found.other: found.effect for found in confusions_for(MIX, 2, "skim-milk-powder", goods())}
+    assert mistakes["whey-powder"].lactose_in_water > 1
+    assert "makes sand" in mistakes["whey-powder"].said
+    assert "less protein" in mistakes["whey-powder"].said
+
+
 def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> None:
     bits, sauce = Line(find("dark-chocolate-70"), 80.0, "mix-in"), Line(find("caramel-sauce"), 120.0, "layer")
     both = Mix(MIX.name, (*MIX.lines, bits, sauce), None, MIX.overrun_pct)

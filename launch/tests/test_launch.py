@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import contextlib
+import io
+import json
 import os
 import socket
 import stat
@@ -12,6 +15,7 @@ from pathlib import Path
 from unittest import TestCase, mock
 
 from launch import secrets_file
+from launch.analyse import main as analyse
 from launch.database import Cluster, free_port
 from launch.places import ROOT, LaunchError, digest
 
@@ -87,6 +91,23 @@ class CommandTest(TestCase):
             with self.subTest(arguments=arguments):
                 done = subprocess.run([ROOT / "jalebi", *arguments], capture_output=True, text=True)
                 self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
+
+    def test_the_readable_analysis_tells_what_stands_beside_the_mix(self) -> None:
+        lines = [
+            {"ingredient": "whole-milk", "amount": 600, "unit": "g"},
+            {"ingredient": "sugar", "amount": 120, "unit": "g"},
+            {"ingredient": "honeycomb", "amount": 80, "unit": "g", "stage": "mix-in"},
+        ]
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            json.dump({"format": "jalebi.mix", "version": 1, "name": "Milk ice", "lines": lines}, file)
+            file.flush()
+            printed = io.StringIO()
+            with contextlib.redirect_stdout(printed):
+                self.assertEqual(analyse([file.name]), 0)
+        self.assertIn("the whole tub: 800 g", printed.getvalue())
+        self.assertRegex(
+            printed.getvalue(), r"Honeycomb toffee, 10 %: Too dry to freeze at −18 °C\. 100 g of it can draw"
+        )
 
     def test_help_lists_every_command(self) -> None:
         done = subprocess.run([ROOT / "jalebi", "help"], capture_output=True, text=True)

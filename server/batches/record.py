@@ -16,6 +16,7 @@ from jalebi_core.composition import Ingredient
 from jalebi_core.errors import AmountError, MixError
 from jalebi_core.measures import measures_of
 from jalebi_core.mix import Mix
+from jalebi_core.styles import BESIDE
 from kitchens.models import Kitchen, Person, spoons_of
 
 from .models import Batch, Entry
@@ -66,10 +67,11 @@ def _fold_line(made: Made, line: int, entry: Entry) -> None:
 
 
 def mix_as_made(batch: Batch, made: Made) -> Mix | None:
-    """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing went in."""
+    """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing of it went in."""
     lines = batch.revision.content["lines"]
     grams = [made.weighed.get(number, line)["grams"] for number, line in enumerate(lines)]
-    return mix_of_revision(batch.revision.content, grams) if any(grams) else None
+    went_in = any(weight for line, weight in zip(lines, grams, strict=True) if line["stage"] not in BESIDE)
+    return mix_of_revision(batch.revision.content, grams) if went_in else None
 
 
 def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:

@@ -21,7 +21,7 @@ from shelf.drawn import parts_of_lines
 
 from .analysis import drawn
 from .drafts import file_of, mix_of, new_mix, offence_of, read_lines, save_draft
-from .looking import beside_drawn, cost_of, look
+from .looking import beside_drawn, cost_of, dose_of, look
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import keep_revision
@@ -73,6 +73,8 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
             LineAnalysis(
                 name=line.goods.composition.name if line.goods else line.line.ingredient,
                 offends=offence_of(line, restrictions),
+                dose=dose_of(line, analysis.mass_g) if analysis else None,
+                mind=line.goods.facts.at_stage(line.line.stage) if line.goods else None,
                 grams=line.grams,
                 strata=strata,
                 assumed=line.assumed,
@@ -82,6 +84,7 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
         ],
         allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
         allergens_not_stated=sorted({goods.composition.name for goods in used if not goods.allergens_stated}),
+        undisclosed=sorted({goods.composition.name for goods in used if goods.facts.sure == "undisclosed"}),
     )
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 

@@ -125,9 +125,14 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     mix.version += 1
     mix.save()
     mix.lines.all().delete()
-    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
-    MixLine.objects.bulk_create(_line_row(mix, number, line, ids) for number, line in enumerate(read, start=1))
+    put_lines(mix, read)
     return mix
+
+
+def put_lines(mix: MixRow, read: Sequence[ReadLine]) -> None:
+    """Give a mix without lines those of a draft as read; raises MixError for one that cannot be kept."""
+    ids = dict(Ingredient.objects.of(mix.kitchen).values_list("slug", "pk"))
+    MixLine.objects.bulk_create(_line_row(mix, number, line, ids) for number, line in enumerate(read, start=1))
 
 
 def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) -> MixLine:

@@ -17,7 +17,7 @@ from kitchens.models import Kitchen
 from shelf.kept import goods_of
 
 from .drafts import ReadLine, mix_of, offence_of, read_lines
-from .schemas import BesideOut, ConfusionOut, Cost, EffectOut, LineLook, LineQuestion, SwapLine, SwapOut
+from .schemas import BesideOut, ConfusionOut, Cost, Dose, EffectOut, LineLook, LineQuestion, SwapLine, SwapOut
 
 
 def beside_drawn(mix: Mix, read: Sequence[ReadLine], freezer_c: float) -> list[BesideOut]:
@@ -27,6 +27,14 @@ def beside_drawn(mix: Mix, read: Sequence[ReadLine], freezer_c: float) -> list[B
         BesideOut(line=at, share_pct=found.share_pct, said=found.said, advice=found.advice)
         for at, found in zip(numbers, beside_of(mix, freezer_c), strict=True)
     ]
+
+
+def dose_of(line: ReadLine, mix_g: float) -> Dose | None:
+    """Return what a gum or the like is of the mix beside its usual dose, None where there is none."""
+    if line.goods is None or line.goods.facts.dose_pct is None or not line.grams or line.line.stage in BESIDE:
+        return None
+    low, high = line.goods.facts.dose_pct
+    return Dose(pct=100 * line.grams / mix_g, low_pct=low, high_pct=high)
 
 
 def cost_of(read: Sequence[ReadLine], volume_l: float) -> Cost | None:
@@ -76,6 +84,5 @@ def _swap_line(goods: Mapping[str, Goods], slug: str, grams: float) -> SwapLine:
 
 
 def _effect(effect: Effect) -> EffectOut:
-    keys = ("fat", "total_solids", "sweetness_pod", "scoop_c")
-    figures = {key: value if isfinite(value := getattr(effect, key)) else None for key in keys}
-    return EffectOut(**figures, said=effect.said)
+    figures = {key: getattr(effect, key) for key in EffectOut.model_fields if key != "scoop_c"}
+    return EffectOut(**figures, scoop_c=effect.scoop_c if isfinite(effect.scoop_c) else None)

@@ -7,18 +7,16 @@ from django.db import transaction
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import MixError
 from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
-from jalebi_core.styles import checked_stage, checked_style
+from jalebi_core.styles import checked_style
 from kitchens.models import Kitchen, Person, spoons_of
 from shelf.kept import KeptShelf, kept_shelf
 from shelf.models import Ingredient
 from shelf.preparations import KIND, add_preparation
 from shelf.schemas import Preparation, PrepLine, PrepStep
 
-from .drafts import read_lines
-from .models import Mix, MixLine
+from .drafts import put_lines, read_lines
+from .models import Mix
 from .schemas import Choice, DraftLine, MethodStep, MixFromRecipe, RecipeLineIn, RecipeLineOut, RecipeOut
-
-_LONGEST_TYPED = 60
 
 
 def recipe_drawn(kitchen: Kitchen, text: str) -> RecipeOut:
@@ -73,23 +71,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
     )
     drafted = [_drafted(person, line, number) for number, line in enumerate(recipe.lines, start=1)]
     kitchen.refresh_from_db(fields=["shelf_version"])
-    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
-    rows = []
-    for number, read in enumerate(read_lines(kitchen, drafted), start=1):
-        if read.goods is None:
-            raise MixError(read.error or "", number)
-        rows.append(
-            MixLine(
-                mix=mix,
-                position=number,
-                ingredient_id=ids[read.line.ingredient],
-                typed=read.line.typed,
-                unit=read.line.unit,
-                grams=read.grams,
-                stage=checked_stage(read.line.stage, number),
-            )
-        )
-    MixLine.objects.bulk_create(rows)
+    put_lines(mix, read_lines(kitchen, drafted))
     return mix
 
 

@@ -46,14 +46,25 @@ class DraftToAnalyse(Draft):
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
 
 
+class Dose(BaseModel):
+    """How much of the mix something is, in %, and the usual dose."""
+
+    pct: float
+    low_pct: float
+    high_pct: float
+
+
 class LineAnalysis(BaseModel):
     """What one line weighs and brings, or the sentence that says why it cannot be read.
 
-    ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name.
+    ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
+    ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
     """
 
     name: str
     offends: str | None
+    dose: Dose | None
+    mind: str | None
     grams: float | None
     strata: list[Part]
     assumed: str | None
@@ -96,6 +107,8 @@ class DraftAnalysis(BaseModel):
     lines: list[LineAnalysis]
     allergens: list[str]
     allergens_not_stated: list[str]
+    undisclosed: list[str]
+    """Names of goods whose maker does not say what is in them."""
 
 
 class NewMix(BaseModel):
@@ -235,9 +248,11 @@ class LineQuestion(Draft):
 class EffectOut(BaseModel):
     """What a change does to the mix; ``said`` sums it up."""
 
-    fat: float | None
-    total_solids: float | None
-    sweetness_pod: float | None
+    fat: float
+    total_solids: float
+    protein: float
+    lactose_in_water: float
+    sweetness_pod: float
     scoop_c: float | None
     said: str
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from bench.models import Mix
@@ -91,6 +92,61 @@ class RecipeTest(KitchenCase):
         self.assertFalse(Ingredient.objects.filter(name__startswith="Raspberry puree, reduced").exists())
 
 
+class RecipeEdgesTest(KitchenCase):
+    """Recipes that are odd, and what is kept of the mix they become."""
+
+    def make(self, **changes: Any) -> tuple[int, Any]:
+        lines = [{"ingredient": "sugar", "typed": "100"}, {"ingredient": "water", "typed": "0.3 kg"}]
+        return self.send("POST", "/api/recipes/mixes", {"name": "Pasted", "lines": lines, **changes})
+
+    def test_a_page_is_read_by_its_recipe_data(self) -> None:
+        data = {"@type": "Recipe", "name": "Ice", "recipeIngredient": ["1 l milk"], "recipeInstructions": "Churn it."}
+        page = f'<script type="application/ld+json">{json.dumps(data)}</script>'
+        recipe = self.send("POST", "/api/recipes", {"text": page})[1]
+        self.assertEqual((recipe["name"], recipe["method"]), ("Ice", [{"stage": "churn", "text": "Churn it."}]))
+
+    def test_a_line_whose_amount_cannot_be_read_stays_as_typed_and_waits(self) -> None:
+        status, mix = self.make(
+            lines=[{"ingredient": "sugar", "typed": "some"}, {"ingredient": "water", "typed": "50"}]
+        )
+        self.assertEqual(status, 201)
+        self.assertEqual([(line["typed"], line["grams"]) for line in mix["lines"]], [("some", None), ("50", 50)])
+        self.assertEqual(self.send("POST", f"/api/mixes/{mix['id']}/batches")[0], 422)
+
+    def test_a_copy_keeps_method_and_restrictions(self) -> None:
+        mix = self.make(method=[{"stage": "pot", "text": "Boil."}])[1]
+        draft = {"name": "Pasted", "version": 1, "lines": mix["lines"], "restrictions": ["vegan"]}
+        self.assertEqual(self.send("PUT", f"/api/mixes/{mix['id']}", draft)[0], 200)
+        copy = self.send("POST", "/api/mixes", {"name": "Copy", "copy_of": mix["id"]})[1]
+        self.assertEqual((copy["method"], copy["restrictions"]), ([{"stage": "pot", "text": "Boil."}], ["vegan"]))
+
+    def test_what_cannot_be_kept_is_refused_whole(self) -> None:
+        wrong: tuple[dict[str, Any], ...] = (
+            {"name": ""},
+            {"style": "moon"},
+            {"lines": []},
+            {"servings": 0},
+            {"method": [{"text": "a\x00b"}]},
+            {"lines": [{"ingredient": "sugar", "typed": "1", "stage": "moon"}]},
+            {"lines": [{"ingredient": "sugar", "typed": "1\x07"}]},
+            {"lines": [{"ingredient": "sugar", "typed": "10", "reduced_to": 0.5}]},
+        )
+        for changes in wrong:
+            with self.subTest(changes=changes):
+                self.assertEqual(self.make(**changes)[0], 422)
+        self.assertFalse(Mix.objects.filter(name="Pasted").exists())
+
+    def test_shares_of_the_whole_are_weighed_and_cannot_be_all_of_it(self) -> None:
+        lines = [{"ingredient": "sugar", "typed": "100"}, {"ingredient": "guar-gum", "typed": "2000 ppm"}]
+        gum = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"][1]
+        self.assertAlmostEqual(gum["grams"], 100 * 0.002 / 0.998)
+        self.assertIn("g in all", gum["assumed"])
+        lines += [{"ingredient": "water", "typed": "60 %"}, {"ingredient": "salt", "typed": "45 %"}]
+        found = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"]
+        self.assertIn("leaves no room", found[2]["error"])
+        self.assertIsNone(found[0]["error"])
+
+
 class LookTest(KitchenCase):
     """One line in its mix."""
 
@@ -133,6 +189,12 @@ class BesideTest(KitchenCase):
         self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=[*LINES, bits]))[0], 200)
         status, batch = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
         self.assertEqual(status, 201, batch)
+        for number in range(len(LINES)):
+            entry = {"kind": "weighed", "line": number, "text": "0"}
+            status, batch = self.send("POST", f"/api/batches/{batch['id']}/entries", entry)
+            self.assertEqual(status, 201, batch)
+        self.assertIsNone(batch["as_made"])
+        self.assertEqual(self.send("GET", "/api/batches")[0], 200)
         only = self.draft(lines=[bits], version=self.our_mix.version + 1)
         self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", only)[0], 200)
         self.assertEqual(self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")[0], 422)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 from datetime import timedelta
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.db import DatabaseError, transaction
+from django.db import DatabaseError, connection, transaction
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from bench.models import Mix
@@ -50,6 +52,10 @@ class OwnTest(KitchenCase):
         made = self.send("POST", "/api/own", blend)[1]
         self.assertEqual(made["sure"], "undisclosed")
         self.assertEqual(made["facts"]["dose_pct"], [0.3, 0.5])
+        lines = [{"ingredient": "water", "typed": "996"}, {"ingredient": made["slug"], "typed": "4", "stage": "pot"}]
+        found = self.send("POST", "/api/analyse", {"lines": lines})[1]
+        self.assertEqual(found["lines"][1]["dose"], {"pct": 0.4, "low_pct": 0.3, "high_pct": 0.5})
+        self.assertEqual(found["undisclosed"], ["House stabilizer"])
 
     def test_what_cannot_be_is_told_and_nothing_is_kept(self) -> None:
         before = Ingredient.objects.count()
@@ -169,6 +175,43 @@ class PreparationTest(KitchenCase):
                 self.assertIn(said, answer["detail"])
 
 
+class SpoonsTest(KitchenCase):
+    """What is assumed of spoons and pieces reaches preparations."""
+
+    def test_a_heavier_egg_makes_a_heavier_curd_and_the_mix_that_holds_it(self) -> None:
+        curd = {
+            "name": "Curd",
+            "lines": [{"ingredient": "whole-egg", "typed": "4 eggs"}, {"ingredient": "sugar", "typed": "200"}],
+        }
+        made = self.send("POST", "/api/preparations", curd)[1]
+        self.assertEqual(made["pieces"], {"batch": 400})
+        self.send("PATCH", "/api/ingredients/whole-egg", {"version": 1, "pieces": {"egg": 60}})
+        self.assertEqual(self.send("GET", f"/api/ingredients/{made['slug']}")[1]["pieces"], {"batch": 440})
+        line = {"ingredient": made["slug"], "typed": "1 batch"}
+        self.assertAlmostEqual(self.send("POST", "/api/analyse", {"lines": [line]})[1]["analysis"]["mass_g"], 440)
+
+    def test_a_cup_is_the_kitchens_cup(self) -> None:
+        cup = {"name": "x", "lines": [{"ingredient": "water", "typed": "1 cup"}]}
+        for spoons, millilitres in (("metric", 250), ("us", 236.6), ("imperial", 284.1)):
+            self.send("PATCH", "/api/kitchen", {"spoons": spoons})
+            found = self.send("POST", "/api/preparations/preview", cup)[1]
+            self.assertAlmostEqual(found["yield_g"], millilitres, delta=0.3)
+            self.assertIn(f"cup of {millilitres}", found["assumed"][0])
+            recipe = self.send("POST", "/api/recipes", {"text": "1 cup water"})[1]
+            self.assertAlmostEqual(recipe["lines"][0]["grams"], millilitres, delta=0.3)
+
+    def test_it_goes_as_deep_as_the_kitchen_likes(self) -> None:
+        inner = "sugar"
+        for depth in range(12):
+            body = {
+                "name": f"Layer {depth}",
+                "lines": [{"ingredient": inner, "typed": "100"}, {"ingredient": "water", "typed": "10"}],
+            }
+            inner = self.send("POST", "/api/preparations", body)[1]["slug"]
+        self.send("PATCH", "/api/ingredients/sugar", {"version": 1, "allergens": ["sesame"]})
+        self.assertEqual(self.send("GET", f"/api/ingredients/{inner}")[1]["allergens"], ["sesame"])
+
+
 class StockTest(KitchenCase):
     """What is in the house."""
 
@@ -221,6 +264,32 @@ class FilesTest(KitchenCase):
         self.assertEqual(IngredientVersion.objects.get().why, "imported")
         again = self.put(text)[1]
         self.assertEqual([again[key] for key in ("new", "changed", "same", "wrong")], [0, 0, 2, 2])
+
+    def test_five_hundred_rows_take_as_many_queries_as_five(self) -> None:
+        counts = []
+        for rows in (5, 500):
+            text = "\n".join(["name,water,sucrose", *(f"Syrup {rows} {row},40,60" for row in range(rows))])
+            with CaptureQueriesContext(connection) as captured:
+                self.assertEqual(self.put(text, "?apply=true")[1]["new"], rows)
+            counts.append(len(captured))
+        self.assertEqual(counts[0], counts[1])
+
+    def test_what_is_made_here_is_not_overwritten_by_a_file(self) -> None:
+        data = json.loads(self.client.get("/api/goods.json").content)
+        syrup = next(goods for goods in data["goods"] if goods["slug"] == "ours-syrup")
+        syrup["composition"]["per_100g"] = {"water": 100}
+        syrup["composition"].pop("traits")
+        preview = self.put(json.dumps({**data, "goods": [syrup]}))[1]
+        self.assertEqual((preview["wrong"], preview["changed"]), (1, 0))
+        self.assertIn("made here", preview["rows"][0]["error"])
+
+    def test_an_import_makes_anew_what_is_made_with_it(self) -> None:
+        text = "slug,name,kind,basis,allergens,water,sucrose\nsugar,Table sugar,sugar,ours,none,20,80\n"
+        self.assertEqual(self.put(text, "?apply=true")[1]["changed"], 1)
+        parts = {
+            part["key"]: part["grams"] for part in self.send("GET", "/api/ingredients/ours-syrup")[1]["components"]
+        }
+        self.assertAlmostEqual(parts["sucrose"], 48)
 
     def test_a_file_of_another_program_is_told(self) -> None:
         for data, said in ((b"Datum;Saldo\n1;2\n", "columns"), (b"", "empty"), (b"\x00\x01", "not text")):

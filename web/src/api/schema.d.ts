@@ -1422,6 +1422,18 @@ export interface components {
             frozen_pct: number[];
         };
         /**
+         * Dose
+         * @description How much of the mix something is, in %, and the usual dose.
+         */
+        Dose: {
+            /** Pct */
+            pct: number;
+            /** Low Pct */
+            low_pct: number;
+            /** High Pct */
+            high_pct: number;
+        };
+        /**
          * DraftAnalysis
          * @description The analysis of a draft; none while no line weighs anything.
          */
@@ -1437,6 +1449,8 @@ export interface components {
             allergens: string[];
             /** Allergens Not Stated */
             allergens_not_stated: string[];
+            /** Undisclosed */
+            undisclosed: string[];
         };
         /**
          * Figures
@@ -1464,13 +1478,17 @@ export interface components {
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
          *
-         *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name.
+         *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
+         *     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
          */
         LineAnalysis: {
             /** Name */
             name: string;
             /** Offends */
             offends: string | null;
+            dose: components["schemas"]["Dose"] | null;
+            /** Mind */
+            mind: string | null;
             /** Grams */
             grams: number | null;
             /** Strata */
@@ -1572,11 +1590,15 @@ export interface components {
          */
         EffectOut: {
             /** Fat */
-            fat: number | null;
+            fat: number;
             /** Total Solids */
-            total_solids: number | null;
+            total_solids: number;
+            /** Protein */
+            protein: number;
+            /** Lactose In Water */
+            lactose_in_water: number;
             /** Sweetness Pod */
-            sweetness_pod: number | null;
+            sweetness_pod: number;
             /** Scoop C */
             scoop_c: number | null;
             /** Said */

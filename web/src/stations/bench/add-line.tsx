@@ -5,6 +5,7 @@ import { useNavigate } from "react-router";
 import type { Schemas } from "../../api/client";
 import { CompositionBar } from "../../charts/composition-bar";
 import { Key } from "../../ui/button";
+import { comboboxProps, ShelfList } from "../shelf/shelf-list";
 import { useShelfSearch } from "../shelf/use-shelf-search";
 import { type Edit, newKey } from "./draft";
 
@@ -62,12 +63,8 @@ export function AddLine(props: {
     <div className="relative mt-2">
       <input
         id="add-line"
-        role="combobox"
         aria-label="Add from the shelf"
-        aria-expanded={matches.length > 0}
-        aria-controls={`${id}-list`}
-        aria-activedescendant={matches.length > 0 ? `${id}-${at}` : undefined}
-        autoComplete="off"
+        {...comboboxProps(id, matches.length, at)}
         value={text}
         maxLength={100}
         autoFocus={first}
@@ -85,35 +82,17 @@ export function AddLine(props: {
       <span className="pointer-events-none absolute top-1.5 right-3 text-muted">
         <Key>/</Key>
       </span>
-      <ul
-        id={`${id}-list`}
-        role="listbox"
-        aria-label="Shelf"
-        aria-busy={!settled}
-        hidden={matches.length === 0}
-        className="panel absolute inset-x-0 bottom-full z-10 mb-1 p-1 shadow-lg"
-      >
-        {matches.map((ingredient, index) => (
-          <li
-            key={ingredient.slug}
-            id={`${id}-${index}`}
-            role="option"
-            aria-selected={index === at}
-            onPointerDown={(event) => {
-              event.preventDefault();
-              add(ingredient);
-            }}
-            onPointerEnter={() => setAt(index)}
-            className={`grid cursor-pointer grid-cols-[1fr_8rem] items-center gap-3 rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
-          >
+      <ShelfList id={id} matches={matches} at={at} point={setAt} take={add} busy={!settled} above>
+        {(ingredient) => (
+          <span className="grid grid-cols-[1fr_8rem] items-center gap-3">
             <span>
               {amount && <b>{withUnit(typedAmount(amount, wanted, ingredient))} </b>}
               {ingredient.name}
             </span>
             <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
-          </li>
-        ))}
-      </ul>
+          </span>
+        )}
+      </ShelfList>
       {open && wanted.length > 1 && settled && matches.length === 0 && (
         <p role="status" className="pt-1 text-sm text-muted">
           Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.

@@ -164,7 +164,8 @@ function Empty() {
 function allergenSentence(reading: DraftReading): string {
   const has = reading.allergens.length > 0 ? `Has ${reading.allergens.join(", ")}.` : "";
   const open = reading.allergensNotStated.length > 0 ? `Other allergens are not stated for ${reading.allergensNotStated.join(", ")}.` : "";
-  return [has, open].filter(Boolean).join(" ");
+  const closed = reading.undisclosed.length > 0 ? `What is in ${reading.undisclosed.join(", ")} is not disclosed: its figures are uncertain.` : "";
+  return [has, open, closed].filter(Boolean).join(" ");
 }
 
 function costSentence(cost: Schemas["Cost"], currency: string): string {

@@ -4,6 +4,7 @@ import { type KeyboardEvent, memo, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
+import { DoseBar } from "../../charts/dose-bar";
 import { grams, shown } from "../../ui/numbers";
 import { Key } from "../../ui/button";
 import { Menu, MenuItem, MenuLine } from "../../ui/menu";
@@ -146,13 +147,18 @@ const LineRow = memo(function LineRow(props: {
           />
           <span className="w-3.5 shrink-0 text-sm text-muted">{bare ? line.unit : ""}</span>
         </span>
-        <CompositionBar parts={reading?.strata ?? []} most={props.most} water={props.water} of={name} />
+        {reading?.dose ? (
+          <DoseBar dose={reading.dose} of={name} />
+        ) : (
+          <CompositionBar parts={reading?.strata ?? []} most={props.most} water={props.water} of={name} />
+        )}
       </div>
       {converted && (
         <p className="pb-0.5 pl-9 text-sm text-muted">
           = {grams(reading.grams ?? 0)} g{reading.assumed && `, by ${reading.assumed}`}
         </p>
       )}
+      {reading?.mind && <p className="mb-1 ml-9 border-l-3 border-hot pl-2 text-sm">{reading.mind}</p>}
       {reading?.offends && (
         <p className="pb-0.5 pl-9 text-sm text-hot">
           {name} {reading.offends}.{" "}

@@ -113,7 +113,7 @@ function Look(props: {
 
 /** What is known of an ingredient beside its make-up, in sentences. */
 export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
-  const facts = ingredient.facts as { hydrates?: string; for_guests?: string; warnings?: string[]; keeps?: { days: number; in: string } };
+  const facts = ingredient.facts as { if_heated?: string; if_not_heated?: string; hydrates?: string; for_guests?: string; warnings?: string[]; keeps?: { days: number; in: string } };
   const dose = (ingredient.facts as { dose_pct?: number[] }).dose_pct;
   return (
     <div className="grid gap-1">
@@ -131,7 +131,7 @@ export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] 
           Once open or made it keeps {facts.keeps.days} {facts.keeps.days === 1 ? "day" : "days"} in the {facts.keeps.in}.
         </p>
       )}
-      {facts.warnings?.map((warning) => (
+      {[facts.if_heated, facts.if_not_heated, ...(facts.warnings ?? [])].filter((warning) => warning !== undefined).map((warning) => (
         <p key={warning} className="border-l-3 border-hot pl-2">
           {warning}
         </p>

@@ -8,6 +8,7 @@ export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
   allergensNotStated: string[];
+  undisclosed: string[];
   beside: Record<string, Schemas["BesideOut"]>;
   product: Schemas["ProductOut"] | null;
   cost: Schemas["Cost"] | null;
@@ -30,6 +31,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
         analysis: found.analysis,
         allergens: found.allergens,
         allergensNotStated: found.allergens_not_stated,
+        undisclosed: found.undisclosed,
         beside: Object.fromEntries(found.beside.map((beside) => [keys[beside.line]!, beside])),
         product: found.product,
         cost: found.cost,

@@ -82,7 +82,7 @@ function measuresSentence(ingredient: Schemas["IngredientDetail"]): string {
   const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${shown(weight, weight < 10 ? 1 : 0)} g`);
   const brix = ingredient.brix > 3 ? [`about ${shown(ingredient.brix)} °Brix`] : [];
   const trim = (ingredient.facts as { trim_pct?: number }).trim_pct;
-  const lost = trim ? [`${shown(trim)} % of what is bought is trimmed away`] : [];
+  const lost = trim ? [`${shown(trim)} % of what is bought is lost`] : [];
   return `${[density, ...pieces, ...brix, ...lost].join("; ")}.`;
 }
 

@@ -2,6 +2,7 @@ import { type KeyboardEvent, useId, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { inputClass } from "../../ui/field";
+import { comboboxProps, ShelfList } from "./shelf-list";
 import { useShelfSearch } from "./use-shelf-search";
 
 export type Picked = { slug: string; name: string; pieces: Record<string, number> };
@@ -13,7 +14,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
   const [text, setText] = useState<string | null>(null);
   const [at, setAt] = useState(0);
   const wanted = text?.trim() ?? "";
-  const { matches, choose } = useShelfSearch(wanted, 6);
+  const { matches, settled, choose } = useShelfSearch(wanted, 6);
 
   function take(chosen: Schemas["IngredientOut"] | undefined) {
     if (!chosen) return;
@@ -40,11 +41,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
       </label>
       <input
         id={id}
-        role="combobox"
-        aria-expanded={matches.length > 0}
-        aria-controls={`${id}-list`}
-        aria-activedescendant={matches.length > 0 ? `${id}-${at}` : undefined}
-        autoComplete="off"
+        {...comboboxProps(id, matches.length, at)}
         value={text ?? picked?.name ?? ""}
         placeholder="type part of its name"
         maxLength={100}
@@ -57,24 +54,9 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
         onBlur={() => window.setTimeout(() => setText(null), 120)}
         className={inputClass}
       />
-      <ul id={`${id}-list`} role="listbox" aria-label="Shelf" hidden={matches.length === 0} className="panel absolute inset-x-0 top-full z-10 mt-1 p-1 shadow-lg">
-        {matches.map((ingredient, index) => (
-          <li
-            key={ingredient.slug}
-            id={`${id}-${index}`}
-            role="option"
-            aria-selected={index === at}
-            onPointerDown={(event) => {
-              event.preventDefault();
-              take(ingredient);
-            }}
-            onPointerEnter={() => setAt(index)}
-            className={`cursor-pointer rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
-          >
-            {ingredient.name}
-          </li>
-        ))}
-      </ul>
+      <ShelfList id={id} matches={matches} at={at} point={setAt} take={take} busy={!settled}>
+        {(ingredient) => ingredient.name}
+      </ShelfList>
     </div>
   );
 }

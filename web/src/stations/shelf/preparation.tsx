@@ -123,7 +123,7 @@ function Preparation(props: {
               {error}
             </p>
           )}
-          {preview.data && !preview.isError ? <Comes found={preview.data} name={name} /> : <p className="text-muted">Say what goes in, and how much of each.</p>}
+          {preview.data && !preview.isError ? <Comes found={preview.data} name={name} keepsSaid={keeps.trim() !== ""} /> : <p className="text-muted">Say what goes in, and how much of each.</p>}
         </section>
       </div>
     </>
@@ -174,7 +174,7 @@ function AddPart({ add, first }: { add: (picked: Picked) => void; first: boolean
   return <PickIngredient label={first ? "What goes in first?" : "What else goes in?"} picked={null} pick={(picked) => picked && add(picked)} />;
 }
 
-function Comes({ found, name }: { found: Schemas["PreparationPreview"]; name: string }) {
+function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {
   return (
     <div className="grid gap-2" role="status">
       <p className="font-name text-xl font-bold">
@@ -198,7 +198,8 @@ function Comes({ found, name }: { found: Schemas["PreparationPreview"]; name: st
       </p>
       <p>
         {found.allergens.length > 0 ? `Has ${found.allergens.join(", ")}. ` : ""}
-        {found.doubts.join(" ")} Keeps {found.keeps_days} days, as long as the shortest-lived thing in it.
+        {found.doubts.join(" ")}
+        {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
         {found.cost === null ? "" : ` Costs ${shown(found.cost, 2)} in all.`}
       </p>
       {found.assumed.map((assumed) => (

@@ -23,7 +23,7 @@ export function InTheHouse() {
       <h2 id="in-the-house">In the house</h2>
       <ul className="mt-1 flex flex-wrap gap-x-8 gap-y-1">
         {stock.data.map((entry) => (
-          <li key={entry.id} className="flex items-baseline gap-2">
+          <li key={entry.id} className="flex flex-wrap items-baseline gap-x-2">
             <b>{entry.typed}</b> {entry.name}
             {entry.state && <span className="text-muted">{entry.state}</span>}
             {entry.until && <span className={isSoon(entry) ? "font-semibold text-hot" : "text-muted"}>{untilSaid(entry)}</span>}
