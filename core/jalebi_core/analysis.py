@@ -17,7 +17,9 @@ from .energy import energy_kcal
 from .firmness import firmness, firmness_word, scooping_frozen_pct
 from .freezing import ethanol_in_liquid_pct, frozen_pct, liquid, temperature_at_frozen_c
 from .freezing_power import freezing_power_pac, freezing_power_per_100g_water
+from .judgement import outcomes_data
 from .mix import Line, Mix
+from .names import names_of
 from .sweetness import sweetness_pod
 from .volume import density_kg_l, output_volume_l
 
@@ -125,6 +127,8 @@ def report(mix: Mix) -> dict[str, Any]:
         },
         "density_kg_l": number(found.density_kg_l),
         "volume_l": number(found.volume_l),
+        "outcomes": outcomes_data(mix, HOME_FREEZER_C),
+        "names": [asdict(name) for name in names_of(mix)],
         "energy_kcal": number(energy_kcal(found.row)),
         "beside": [_beside_data(line.ingredient.name, found) for line, found in _beside(mix)],
         "product": {key: number(np.array(value)) for key, value in asdict(product_of(mix)).items()},

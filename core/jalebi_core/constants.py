@@ -85,3 +85,31 @@ COARSE_SHARE_OF_STRAININGS: Final = 0.5
 
 SOURED_MILK_ACIDS_PCT: Final = (0.3, 0.8)
 """Acid, as citric, in milk that is soured as a stand-in for buttermilk."""
+
+MOST_HELD_BY_GUM: Final = 0.3
+FULL_GUM_DOSE_G: Final = 0.25
+MOST_HELD_BY_FAT: Final = 0.2
+FULL_FAT_HOLD_G: Final = 14.0
+"""How much of the ice's growth gum and fat hold back at most, and g per 100 g where they do; working conventions."""
+
+FAT_GUARDED_PER_G_PROTEIN: Final = 4.0
+"""g of fat that a g of protein keeps from churning to butter; puts the limit of a usual mix at 14 to 18 g fat."""
+
+SCOOP_ML: Final = 65.0
+SCOOP_SURFACE_M2: Final = 0.00782
+"""A ball of 65 ml: radius 24.9 mm."""
+
+ROOM_C: Final = 20.0
+ROOM_HEAT_TRANSFER_W_M2K: Final = 15.0
+"""Still air, radiation and dew on a cold ball together."""
+
+ICE_MELTING_J_G: Final = 333.6
+
+SAND_LACTOSE_G: Final = (9.6, 12.0)
+"""g lactose per 100 g water that stay dissolved for weeks, and for days: MSNF / (MSNF + water) of 0.15 and 0.18."""
+
+LEAST_MILK_FAT_TO_NAME_G: Final = 0.5
+"""Below this a mix comes into question for no protected dairy name."""
+
+CUSTARD_YOLK_SOLIDS_G: Final = 1.4
+"""g egg-yolk solids per 100 g from which the United States call ice cream frozen custard; 21 CFR 135.110(f)."""

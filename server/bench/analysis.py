@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from typing import Final
 
 import numpy as np
@@ -9,7 +10,9 @@ from pydantic import BaseModel
 
 from jalebi_core.analysis import analyse_mix, cautions, number
 from jalebi_core.firmness import firmness, firmness_word
+from jalebi_core.judgement import missing_pillars, outcomes_of
 from jalebi_core.mix import Mix
+from jalebi_core.names import names_of
 from jalebi_core.verdict import verdict
 from shelf.drawn import parts_by_stratum
 from shelf.schemas import Part
@@ -46,6 +49,40 @@ class Figures(BaseModel):
     density_kg_l: float | None
 
 
+class TermOut(BaseModel):
+    """One of the quantities that an outcome comes from."""
+
+    name: str
+    value: float
+    unit: str
+
+
+class NameOut(BaseModel):
+    """A protected name in a region: whether the mix may bear it, and the figure that decides."""
+
+    region: str
+    name: str
+    fits: bool
+    because: str
+
+
+class OutcomeOut(BaseModel):
+    """One outcome of how a mix will eat, against its band; ``rule`` names the function behind the value."""
+
+    key: str
+    name: str
+    value: float
+    unit: str
+    band: list[float]
+    scale: list[float]
+    ends: list[str]
+    word: str
+    state: str
+    terms: list[TermOut]
+    reason: str
+    rule: str
+
+
 class MixAnalysis(BaseModel):
     """All that is drawn of one mix."""
 
@@ -54,6 +91,8 @@ class MixAnalysis(BaseModel):
     overrun_pct: float
     verdict: str
     cautions: list[str]
+    outcomes: list[OutcomeOut]
+    names: list[NameOut]
     strata: list[Part]
     figures: Figures
     first_ice_c: float | None
@@ -73,7 +112,9 @@ def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
         verdict=verdict(found, freezer_c),
-        cautions=cautions(mix, found, freezer_c),
+        cautions=[*cautions(mix, found, freezer_c), *missing_pillars(mix)],
+        outcomes=[OutcomeOut.model_validate(asdict(outcome)) for outcome in outcomes_of(mix, freezer_c)],
+        names=[NameOut.model_validate(asdict(name)) for name in names_of(mix)],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),

@@ -1513,6 +1513,10 @@ export interface components {
             verdict: string;
             /** Cautions */
             cautions: string[];
+            /** Outcomes */
+            outcomes: components["schemas"]["OutcomeOut"][];
+            /** Names */
+            names: components["schemas"]["NameOut"][];
             /** Strata */
             strata: components["schemas"]["Part"][];
             figures: components["schemas"]["Figures"];
@@ -1522,6 +1526,50 @@ export interface components {
             scoop_c: number | null;
             curve: components["schemas"]["Curve"];
             freezer: components["schemas"]["AtFreezer"];
+        };
+        /**
+         * NameOut
+         * @description A protected name in a region: whether the mix may bear it, and the figure that decides.
+         */
+        NameOut: {
+            /** Region */
+            region: string;
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: boolean;
+            /** Because */
+            because: string;
+        };
+        /**
+         * OutcomeOut
+         * @description One outcome of how a mix will eat, against its band; ``rule`` names the function behind the value.
+         */
+        OutcomeOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Band */
+            band: number[];
+            /** Scale */
+            scale: number[];
+            /** Ends */
+            ends: string[];
+            /** Word */
+            word: string;
+            /** State */
+            state: string;
+            /** Terms */
+            terms: components["schemas"]["TermOut"][];
+            /** Reason */
+            reason: string;
+            /** Rule */
+            rule: string;
         };
         /**
          * ProductOut
@@ -1534,6 +1582,18 @@ export interface components {
             volume_l: number;
             /** Energy Kcal */
             energy_kcal: number;
+        };
+        /**
+         * TermOut
+         * @description One of the quantities that an outcome comes from.
+         */
+        TermOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
         };
         /**
          * DraftLine

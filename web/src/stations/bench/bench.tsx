@@ -10,8 +10,8 @@ import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import type { FromPreparation, PrepareLine } from "../shelf/preparing";
 import { type Draft, draftOf, type Edit, edited, overrunError } from "./draft";
-import { FiguresStrip } from "./figures";
 import { GoesIn } from "./goes-in";
+import { HowItEats } from "./how-it-eats";
 import { KeysHelp } from "./keys-help";
 import { MixHead } from "./mix-head";
 import { Trouble } from "./trouble";
@@ -133,7 +133,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             </div>
           </section>
         </div>
-        {analysis && <FiguresStrip analysis={analysis} style={draft.style} />}
+        {analysis && <HowItEats analysis={analysis} style={draft.style} />}
       </div>
       <KeysHelp open={keysShown} onClose={() => setKeysShown(false)} />
     </div>

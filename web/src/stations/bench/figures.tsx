@@ -18,11 +18,11 @@ export function FiguresStrip({ analysis, style }: { analysis: Schemas["MixAnalys
   const { styles } = useVocabulary();
   const known = styles.find((candidate) => candidate.key === style);
   return (
-    <section aria-label="Figures" className="panel grid grid-cols-2 gap-x-6 gap-y-3 px-4 py-3 md:grid-cols-3 xl:grid-cols-6">
+    <div className="grid grid-cols-2 gap-x-6 gap-y-3 py-1 md:grid-cols-3 xl:grid-cols-6">
       {TRACKS.map((track) => (
         <Figure key={track.key} track={track} value={analysis.figures[track.key]} band={known?.bands[track.key]} />
       ))}
-    </section>
+    </div>
   );
 }
 

@@ -1,0 +1,68 @@
+"""The outcomes as tracks: names, end words, scales, bands and words, from ``data/outcomes.toml``."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from typing import Any
+
+from .firmness import firmness_word
+from .styles import Band, Style
+
+_NO_FAT_G = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class Track:
+    """One outcome's track; `data/outcomes.toml` explains the fields."""
+
+    key: str
+    name: str
+    unit: str
+    ends: tuple[str, str]
+    scale: Band
+    band: Band
+    rule: str
+    style_band: str | None = None
+    said: tuple[str, str, str] | None = None
+    words: tuple[tuple[float, str], ...] = ()
+
+    def band_for(self, style: Style | None) -> Band:
+        """Return the band of a style, or the usual one."""
+        of_style = style.bands.get(self.style_band) if style and self.style_band else None
+        return of_style or self.band
+
+    def word_for(self, value: float, band: Band) -> str:
+        """Return what a cook would call a value."""
+        if self.key == "firmness":
+            return firmness_word(value)
+        if self.key == "richness" and value < _NO_FAT_G:
+            return "no fat"
+        if self.said:
+            return self.said[0 if value < band[0] else 2 if value > band[1] else 1]
+        return next((word for limit, word in self.words if value < limit), self.words[-1][1])
+
+
+@cache
+def tracks() -> dict[str, Track]:
+    """Return the tracks by key, in the order they are shown."""
+    text = files(__package__).joinpath("data/outcomes.toml").read_text(encoding="utf-8")
+    return {key: _track(key, fields) for key, fields in tomllib.loads(text).items()}
+
+
+def _track(key: str, fields: dict[str, Any]) -> Track:
+    low, high = fields["band"]
+    return Track(
+        key,
+        fields["name"],
+        fields["unit"],
+        (fields["ends"][0], fields["ends"][1]),
+        (float(fields["scale"][0]), float(fields["scale"][1])),
+        (float(low), float(high)),
+        fields["rule"],
+        fields.get("style_band"),
+        tuple(fields["said"]) if "said" in fields else None,
+        tuple((float(limit), word) for limit, word in fields.get("words", ())),
+    )

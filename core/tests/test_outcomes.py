@@ -1,0 +1,146 @@
+"""How a mix will eat: outcomes with terms and reasons, protected names, and their edges."""
+
+from __future__ import annotations
+
+from importlib import import_module
+
+import numpy as np
+import pytest
+from hypothesis import given
+
+from conftest import DAIRY, mix_of, mixes
+from jalebi_core.analysis import analyse_mix, report
+from jalebi_core.composition import Ingredient, blend
+from jalebi_core.judgement import Outcome, missing_pillars, outcomes_of
+from jalebi_core.mix import Line, Mix
+from jalebi_core.names import names_of
+from jalebi_core.outcomes import Eating, eating
+from jalebi_core.shelf import shelf
+from jalebi_core.styles import styles
+from jalebi_core.tracks import tracks
+
+
+def judged(
+    *lines: tuple[str, float], style: str | None = None, overrun: float = 30.0, at: float = -18.0
+) -> dict[str, Outcome]:
+    plain = mix_of(*lines, overrun_pct=overrun)
+    mix = Mix(plain.name, plain.lines, style, overrun)
+    return {outcome.key: outcome for outcome in outcomes_of(mix, at)}
+
+
+def test_every_track_is_computed_and_names_a_function_that_exists() -> None:
+    for key, track in tracks().items():
+        assert key in Eating.__dataclass_fields__
+        module, name = track.rule.split(".")
+        assert callable(getattr(import_module(f"jalebi_core.{module}"), name))
+        assert track.scale[0] <= track.band[0] < track.band[1] <= track.scale[1]
+
+
+def test_firmness_of_the_outcome_is_that_of_the_analysis_and_moves_with_the_freezer() -> None:
+    found = judged(*DAIRY)["firmness"]
+    assert found.value == pytest.approx(float(analyse_mix(mix_of(*DAIRY)).firmness))
+    assert judged(*DAIRY, at=-12.0)["firmness"].value < found.value
+    assert "% of its water is ice at −18 °C" in found.reason
+
+
+def test_a_dark_chocolate_mix_sets_hard_and_a_mix_without_sugar_like_rock() -> None:
+    chocolate = judged(
+        ("whole-milk", 500), ("dark-chocolate-70", 200), ("sugar", 60), ("cream-36", 100), style="ice-cream"
+    )
+    assert chocolate["firmness"].state == "high"
+    bare = mix_of(("whole-milk", 600), ("cream-36", 300), ("skim-milk-powder", 40))
+    bare = Mix(bare.name, bare.lines, "ice-cream", 30.0)
+    assert {o.key: o for o in outcomes_of(bare, -18.0)}["firmness"].word == "rock"
+    assert any("hardly any sugar" in said for said in missing_pillars(bare))
+    assert missing_pillars(Mix("m", mix_of(*DAIRY).lines, "ice-cream", 30.0)) == ()
+
+
+def test_a_lean_mix_with_gum_is_told_what_the_gum_does_not_mend() -> None:
+    lean = judged(("skim-milk", 800), ("sugar", 150), ("guar-gum", 3), style="ice-cream")
+    assert "not its watery feel" in lean["iciness"].reason
+    assert lean["richness"].word == "no fat"
+    assert (
+        "not its watery feel"
+        not in judged(("water", 600), ("sugar", 200), ("guar-gum", 3), style="sorbet")["iciness"].reason
+    )
+
+
+@pytest.mark.parametrize(
+    ("key", "less", "more"),
+    [
+        ("iciness", ("guar-gum", 3.0), ("water", 150.0)),
+        ("sand", ("water", 100.0), ("skim-milk-powder", 80.0)),
+        ("richness", ("water", 100.0), ("cream-36", 200.0)),
+        ("sweetness", ("water", 100.0), ("sugar", 50.0)),
+        ("body", ("water", 100.0), ("skim-milk-powder", 50.0)),
+        ("slip", ("water", 100.0), ("xanthan-gum", 5.0)),
+        ("grit", ("water", 100.0), ("erythritol", 90.0)),
+        ("butter", ("milk-protein-85", 40.0), ("cream-48", 900.0)),
+        ("melt", ("neutral-spirit-40", 80.0), ("water", 200.0)),
+    ],
+)  # fmt: skip
+def test_each_outcome_moves_the_way_a_cook_expects(key: str, less: tuple[str, float], more: tuple[str, float]) -> None:
+    base = (*DAIRY, ("xanthan-gum", 1.0), ("erythritol", 20.0), ("cream-48", 200.0))
+
+    def value(*lines: tuple[str, float]) -> float:
+        mix = mix_of(*lines)
+        return float(getattr(eating(mix.row(), np.array(30.0), -18.0), key))
+
+    assert value(*base, less) < value(*base) + 1e-9
+    assert value(*base, more) > value(*base)
+
+
+def test_air_makes_it_snowy_and_too_much_gum_slimy_and_states_follow_bands() -> None:
+    assert judged(*DAIRY, overrun=100)["snow"].word == "snowy"
+    assert judged(*DAIRY, ("xanthan-gum", 10.0))["slip"].word == "slimy"
+    sweet = judged(*DAIRY, ("sugar", 200.0), style="ice-cream")["sweetness"]
+    assert (sweet.state, sweet.word) == ("high", "cloying")
+    assert "usually has 13 to 17" in sweet.reason
+    assert "grit" not in judged(*DAIRY)
+
+
+@given(mixes())
+def test_any_mix_is_judged_with_finite_figures_and_a_reason(mix: Mix) -> None:
+    for style in (None, *styles()):
+        for outcome in outcomes_of(Mix(mix.name, mix.lines, style, mix.overrun_pct), -18.0):
+            assert np.isfinite(outcome.value)
+            assert outcome.word
+            assert outcome.reason[0].isupper()
+            assert outcome.reason.endswith(".")
+
+
+@pytest.mark.parametrize("part", ["water", "ethanol", "sucrose", "sodium_chloride", "hydrocolloids", "milk_fat"])
+def test_pure_substances_are_judged_too(part: str) -> None:
+    pure = Mix("pure", (Line(Ingredient("pure", {part: 100}), 100.0),), "ice-cream", 30.0)
+    assert len(outcomes_of(pure, -18.0)) >= 7
+    assert names_of(pure) is not None
+
+
+def test_many_mixes_are_worked_out_at_once_as_one_by_one() -> None:
+    rows = np.array([item.ingredient.row for item in list(shelf().values())[:20]])
+    grams = np.random.default_rng(3).uniform(1, 100, size=(50, 20))
+    many = eating(blend(grams, rows), np.full(50, 30.0), -18.0)
+    one = eating(blend(grams[7:8], rows)[0], np.array(30.0), -18.0)
+    for key in tracks():
+        assert float(getattr(many, key)[7]) == pytest.approx(float(getattr(one, key)), rel=1e-6, abs=1e-9)
+
+
+def test_protected_names_are_decided_by_their_figures() -> None:
+    rich = mix_of(("cream-36", 320), ("whole-milk", 450), ("skim-milk-powder", 60), ("sugar", 150), ("egg-yolk", 40))
+    fits = {(name.region, name.name): name for name in names_of(rich)}
+    assert fits["United States", "frozen custard"].fits
+    assert not fits["United States", "ice cream"].fits
+    assert "yolk solids" in fits["United States", "ice cream"].because
+    eggless = (("cream-36", 320.0), ("whole-milk", 450.0), ("skim-milk-powder", 60.0), ("sugar", 150.0))
+    airy = mix_of(*eggless, overrun_pct=120.0)
+    told = {(name.region, name.name): name for name in names_of(airy)}["United States", "ice cream"]
+    assert not told.fits
+    assert "a litre with its air" in told.because
+    assert names_of(mix_of(("water", 700), ("sugar", 250))) == ()
+
+
+def test_the_report_carries_outcomes_and_names() -> None:
+    data = report(mix_of(*DAIRY))
+    assert set(data["outcomes"]) >= {"firmness", "sweetness", "iciness"}
+    assert set(data["outcomes"]["firmness"]) == {"value", "word", "band", "terms", "reason"}
+    assert data["names"][0]["region"] == "United States"
