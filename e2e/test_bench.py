@@ -133,6 +133,32 @@ class TypingTest(BrowserCase):
         wait_until_kept(page)
 
 
+class EatingTest(BrowserCase):
+    """How it eats, why, and what would help."""
+
+    def test_a_fault_is_named_with_its_reason_and_mended_with_one_press(self) -> None:
+        self.browse(self.mend)
+        gum = Mix.objects.of(self.kitchen).get(name="Quince sorbet").lines.get(ingredient__slug="locust-bean-gum")
+        self.assertEqual((gum.grams, gum.stage), (2, "dry"))
+
+    def mend(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.get_by_role("button", name="Iciness a little icy").click()
+        eats = page.get_by_role("region", name="How it eats")
+        expect(eats).to_contain_text("gum holds back 19 % of its growth")
+        page.get_by_text("Why", exact=True).click()
+        expect(eats).to_contain_text("rule outcomes.ungoverned_ice_g")
+        page.get_by_role("button", name="Try Locust bean gum").click()
+        expect(page.get_by_role("button", name="Iciness smooth")).to_be_visible()
+        expect(amount(page, "Water")).to_have_value("214")
+        page.keyboard.press("Control+z")
+        expect(amount(page, "Water")).to_have_value("216")
+        page.keyboard.press("Control+Shift+z")
+        page.get_by_role("button", name="the figures behind it").click()
+        expect(eats).to_contain_text("Freezing power")
+        wait_until_kept(page)
+
+
 class FreezerTest(BrowserCase):
     """The freezer's mark."""
 

@@ -12,7 +12,7 @@ import numpy as np
 from .components import COMPONENTS, INDEX, POD, FloatArray, mask
 from .composition import components_of, total_solids
 from .firmness import air_factor
-from .freezing import frozen_pct, liquid
+from .freezing import liquid
 from .freezing_power import freezing_power_per_100g_water
 from .mix import Mix
 from .outcomes import Eating, eating, fat_hold, gum_hold, milk_solids_share
@@ -59,23 +59,50 @@ class Outcome:
     rule: str
 
 
+@dataclass(frozen=True, slots=True)
+class _Facts:
+    """What reasons are made of: a mix's row, its parts, how it stands at the freezer, and what was asked."""
+
+    mix: Mix
+    row: FloatArray
+    parts: FloatArray
+    frozen_pct: float
+    freezer_c: float
+
+    @property
+    def ice_g(self) -> float:
+        return self.frozen_pct * float(self.parts[INDEX["water"]]) / 100
+
+    def grams(self, key: str) -> float:
+        return float(self.parts[INDEX[key]])
+
+    def family(self, family: str) -> float:
+        return float(self.parts @ _FAMILIES[family])
+
+
+_FAMILIES: Final = {family: mask(family=family) for family in ("fat", "protein", "sugar", "polyol")}
+
+
 def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     """Judge a mix for its style at a freezer's temperature; what nothing in it could cause is left out."""
     row, overrun = mix.row(), np.array(mix.overrun_used_pct)
-    found = eating(row, overrun, freezer_c)
+    in_water = liquid(row)
+    found = eating(row, overrun, freezer_c, in_water)
+    frozen = float(found.firmness) / float(air_factor(overrun))
+    facts = _Facts(mix, row, components_of(row), frozen, freezer_c)
     style = styles().get(mix.style or "")
     return tuple(
-        _judged(track, found, row, mix, style, freezer_c)
+        _judged(track, found, facts, style)
         for key, track in tracks().items()
         if float(getattr(found, key)) > _ONLY_WHERE_THERE_IS.get(key, -1.0)
     )
 
 
-def _judged(track: Track, found: Eating, row: FloatArray, mix: Mix, style: Style | None, freezer_c: float) -> Outcome:
+def _judged(track: Track, found: Eating, facts: _Facts, style: Style | None) -> Outcome:
     value, band = float(getattr(found, track.key)), track.band_for(style)
     state = "low" if value < band[0] - _SLACK else "high" if value > band[1] + _SLACK else "in"
     word = track.word_for(value, band)
-    terms, because = _REASONS[track.key](row, mix, freezer_c)
+    terms, because = _REASONS[track.key](facts)
     unit = f" {track.unit}" if track.unit else ""
     usual = "" if state == "in" or style is None else f" A {style.name} usually has {band[0]:g} to {band[1]:g}."
     reason = f"{word.capitalize()}: {value:.1f}{unit}. {because}{usual if track.style_band else ''}"
@@ -107,63 +134,57 @@ def missing_pillars(mix: Mix) -> tuple[str, ...]:
 
 _LEAST_SWEETENER_G: Final = 4.0
 _LEAST_FAT_G: Final = 1.0
+_PROTEIN_FOR_BODY_G: Final = 3.0
 
 
-def _firmness(row: FloatArray, mix: Mix, freezer_c: float) -> Reason:
-    frozen = float(frozen_pct(liquid(row), np.array([freezer_c]))[0])
-    power = float(freezing_power_per_100g_water(row))
-    air = float(air_factor(np.array(mix.overrun_used_pct)))
+def _firmness(facts: _Facts) -> Reason:
+    power = float(freezing_power_per_100g_water(facts.row))
+    air = float(air_factor(np.array(facts.mix.overrun_used_pct)))
     terms = (
-        Term("water that is ice", frozen, "%"),
-        Term("freezing power in 100 g of water", power, "g as sugar"),
+        Term("water that is ice", facts.frozen_pct, "%"),
+        Term("freezing power in 100 g of water", power if isfinite(power) else 0.0, "g as sugar"),
         Term("softening by air", air, "×"),
     )
-    at = f"{freezer_c:.0f} °C".replace("-", "−")
+    at = f"{facts.freezer_c:.0f} °C".replace("-", "−")
     carried = f", because 100 g of its water carry {power:.0f} g of freezing power" if isfinite(power) else ""
-    return terms, f"{frozen:.0f} % of its water is ice at {at}{carried}; its air counts × {air:.2f}."
+    return terms, f"{facts.frozen_pct:.0f} % of its water is ice at {at}{carried}; its air counts × {air:.2f}."
 
 
-def _sweetness(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    brought = components_of(row) * POD / 100
-    terms = _terms(brought, "g as sugar")
-    return terms, f"It comes from {_named(terms)}. Cold, acid and bitterness dull it."
+def _sweetness(facts: _Facts) -> Reason:
+    terms = _terms(facts.parts * POD / 100, "g as sugar")
+    return (
+        terms,
+        f"It comes from {_named(terms)}. Cold, acid and bitterness dull it." if terms else "Nothing sweetens it.",
+    )
 
 
-def _richness(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    terms = _terms(components_of(row) * mask(family="fat"), "g")
+def _richness(facts: _Facts) -> Reason:
+    terms = _terms(facts.parts * _FAMILIES["fat"], "g")
     return terms, f"Its fat is {_named(terms)}." if terms else "There is no fat in it."
 
 
-def _body(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    parts = components_of(row)
-    protein = float(parts @ mask(family="protein"))
-    solids = float(total_solids(row))
-    terms = (
-        Term("solids", solids, "g"),
-        Term("protein", protein, "g"),
-        Term("water", float(parts[INDEX["water"]]), "g"),
-    )
-    firm = "enough to stand" if protein >= 3 else "little to stand on: 3 g and more give body"
+def _body(facts: _Facts) -> Reason:
+    protein = facts.family("protein")
+    solids = float(total_solids(facts.row))
+    terms = (Term("solids", solids, "g"), Term("protein", protein, "g"), Term("water", facts.grams("water"), "g"))
+    firm = "enough to stand" if protein >= _PROTEIN_FOR_BODY_G else "little to stand on: 3 g and more give body"
     return terms, f"{protein:.1f} g of it is protein, {firm}."
 
 
-def _iciness(row: FloatArray, mix: Mix, freezer_c: float) -> Reason:
-    parts = components_of(row)
-    frozen = float(frozen_pct(liquid(row), np.array([freezer_c]))[0])
-    ice = frozen * float(parts[INDEX["water"]]) / 100
-    by_gum, by_fat = 100 * float(gum_hold(row)), 100 * float(fat_hold(row))
-    terms = (Term("ice", ice, "g"), Term("held by gum", by_gum, "%"), Term("held by fat", by_fat, "%"))
-    wants_fat = mix.style not in _WITHOUT_FAT
-    lean = " A gum mends the look of a lean mix, not its watery feel." if wants_fat and by_gum > 15 > 2 * by_fat else ""
-    return terms, f"{ice:.0f} g of ice in 100 g; gum holds back {by_gum:.0f} % of its growth, fat {by_fat:.0f} %.{lean}"
+def _iciness(facts: _Facts) -> Reason:
+    by_gum, by_fat = 100 * float(gum_hold(facts.row)), 100 * float(fat_hold(facts.row))
+    terms = (Term("ice", facts.ice_g, "g"), Term("held by gum", by_gum, "%"), Term("held by fat", by_fat, "%"))
+    lean = facts.mix.style not in _WITHOUT_FAT and by_gum > 15 > 2 * by_fat
+    mended = " A gum mends the look of a lean mix, not its watery feel." if lean else ""
+    held = f"gum holds back {by_gum:.0f} % of its growth, fat {by_fat:.0f} %"
+    return terms, f"{facts.ice_g:.0f} g of ice in 100 g; {held}.{mended}"
 
 
-def _sand(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    parts = components_of(row)
-    share = float(milk_solids_share(row))
+def _sand(facts: _Facts) -> Reason:
+    share = float(milk_solids_share(facts.row))
     terms = (
-        Term("lactose", float(parts[INDEX["lactose"]]), "g"),
-        Term("water", float(parts[INDEX["water"]]), "g"),
+        Term("lactose", facts.grams("lactose"), "g"),
+        Term("water", facts.grams("water"), "g"),
         Term("milk solids in milk solids and water", share, "g/g"),
     )
     return (
@@ -172,49 +193,36 @@ def _sand(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
     )
 
 
-def _grit(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    grams = float(components_of(row)[INDEX["erythritol"]])
-    return (Term("erythritol", grams, "g"),), "About 10 g stay dissolved at 0 °C and less below; the rest crystallises."
+def _grit(facts: _Facts) -> Reason:
+    terms = (Term("erythritol", facts.grams("erythritol"), "g"),)
+    return terms, "About 10 g stay dissolved at 0 °C and less below; the rest crystallises."
 
 
-def _butter(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    parts = components_of(row)
-    terms = (
-        Term("fat", float(parts @ mask(family="fat")), "g"),
-        Term("protein", float(parts @ mask(family="protein")), "g"),
-        Term("emulsifier", float(parts[INDEX["emulsifiers"]]), "g"),
-    )
-    return (
-        terms,
-        f"{terms[1].value:.1f} g of protein guard {4 * terms[1].value:.0f} of its {terms[0].value:.1f} g of fat.",
-    )
+def _butter(facts: _Facts) -> Reason:
+    fats, protein = facts.family("fat"), facts.family("protein")
+    emulsifier = facts.grams("emulsifiers")
+    terms = (Term("fat", fats, "g"), Term("protein", protein, "g"), Term("emulsifier", emulsifier, "g"))
+    return terms, f"{protein:.1f} g of protein and {emulsifier:.1f} g of emulsifier guard its {fats:.1f} g of fat."
 
 
-def _slip(row: FloatArray, _mix: Mix, _freezer_c: float) -> Reason:
-    gum = float(components_of(row)[INDEX["hydrocolloids"]])
-    return (Term("gums", gum, "g"),), "From 0.1 to 0.5 g of gum in 100 g is usual; more is slippery, then slimy."
+def _slip(facts: _Facts) -> Reason:
+    terms = (Term("gums", facts.grams("hydrocolloids"), "g"),)
+    return terms, "From 0.1 to 0.5 g of gum in 100 g is usual; more is slippery, then slimy."
 
 
-def _snow(row: FloatArray, mix: Mix, _freezer_c: float) -> Reason:
-    solids = float(total_solids(row))
-    terms = (Term("overrun", mix.overrun_used_pct, "%"), Term("solids", solids, "g"))
-    return (
-        terms,
-        f"{solids:.0f} g of solids carry {mix.overrun_used_pct:.0f} % of air; more than twice as much turns snowy.",
-    )
+def _snow(facts: _Facts) -> Reason:
+    solids, overrun = float(total_solids(facts.row)), facts.mix.overrun_used_pct
+    terms = (Term("overrun", overrun, "%"), Term("solids", solids, "g"))
+    return terms, f"{solids:.0f} g of solids carry {overrun:.0f} % of air; more than twice as much turns snowy."
 
 
-def _melt(row: FloatArray, mix: Mix, freezer_c: float) -> Reason:
-    frozen = float(frozen_pct(liquid(row), np.array([freezer_c]))[0])
-    ice = frozen * float(components_of(row)[INDEX["water"]]) / 100
-    terms = (Term("ice", ice, "g"), Term("overrun", mix.overrun_used_pct, "%"))
-    return (
-        terms,
-        f"A scoop of 65 ml in still air: {ice:.0f} g of ice in 100 g take up the heat, air makes the scoop lighter.",
-    )
+def _melt(facts: _Facts) -> Reason:
+    terms = (Term("ice", facts.ice_g, "g"), Term("overrun", facts.mix.overrun_used_pct, "%"))
+    taken = f"the {facts.ice_g:.0f} g of ice in 100 g take up the heat, and air makes the scoop lighter"
+    return terms, f"Of a scoop of 65 ml in still air {taken}."
 
 
-_REASONS: Final[dict[str, Callable[[FloatArray, Mix, float], Reason]]] = {
+_REASONS: Final[dict[str, Callable[[_Facts], Reason]]] = {
     "firmness": _firmness,
     "sweetness": _sweetness,
     "richness": _richness,

@@ -21,7 +21,7 @@ from shelf.drawn import parts_of_lines
 
 from .analysis import drawn
 from .drafts import file_of, mix_of, new_mix, offence_of, read_lines, save_draft
-from .looking import beside_drawn, cost_of, dose_of, look
+from .looking import beside_drawn, cost_of, dose_of, levers, look
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import keep_revision
@@ -30,6 +30,7 @@ from .schemas import (
     DraftLine,
     DraftToAnalyse,
     DraftToSave,
+    HelpOut,
     LineAnalysis,
     LineLook,
     LineQuestion,
@@ -94,6 +95,12 @@ def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineLook:
     """Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods."""
     kitchen = kitchen_of(request)
     return look(kitchen, payload)
+
+
+@router.post("/levers", response={200: list[HelpOut], 401: Problem, 422: Problem})
+def find_levers(request: HttpRequest, payload: DraftToAnalyse) -> list[HelpOut]:
+    """Say which small exchanges would bring what is out of its band back into it."""
+    return levers(kitchen_of(request), payload)
 
 
 @router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})

@@ -9,6 +9,7 @@ from jalebi_core.beside import beside_of
 from jalebi_core.comparison import Effect
 from jalebi_core.errors import MixError
 from jalebi_core.goods import Goods
+from jalebi_core.levers import help_for
 from jalebi_core.mix import Mix
 from jalebi_core.restrictions import checked_restriction
 from jalebi_core.styles import BESIDE
@@ -17,7 +18,20 @@ from kitchens.models import Kitchen
 from shelf.kept import goods_of
 
 from .drafts import ReadLine, mix_of, offence_of, read_lines
-from .schemas import BesideOut, ConfusionOut, Cost, Dose, EffectOut, LineLook, LineQuestion, SwapLine, SwapOut
+from .schemas import (
+    BesideOut,
+    ConfusionOut,
+    Cost,
+    Dose,
+    DraftToAnalyse,
+    EffectOut,
+    HelpOut,
+    LeverOut,
+    LineLook,
+    LineQuestion,
+    SwapLine,
+    SwapOut,
+)
 
 
 def beside_drawn(mix: Mix, read: Sequence[ReadLine], freezer_c: float) -> list[BesideOut]:
@@ -86,3 +100,36 @@ def _swap_line(goods: Mapping[str, Goods], slug: str, grams: float) -> SwapLine:
 def _effect(effect: Effect) -> EffectOut:
     figures = {key: getattr(effect, key) for key in EffectOut.model_fields if key != "scoop_c"}
     return EffectOut(**figures, scoop_c=effect.scoop_c if isfinite(effect.scoop_c) else None)
+
+
+def levers(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
+    """Return the smallest exchanges that would mend what is out of its band."""
+    goods, read = goods_of(kitchen), read_lines(kitchen, draft.lines)
+    restrictions = [checked_restriction(key) for key in (*kitchen.restrictions, *draft.restrictions)]
+    mix = mix_of(draft, read)
+    if mix is None:
+        return []
+    numbers = [at for at, line in enumerate(read) if line.ingredient and line.grams]
+    freezer_c = kitchen.freezer_c if draft.freezer_c is None else draft.freezer_c
+    return [
+        HelpOut(
+            key=found.key,
+            cured=found.cured,
+            levers=[
+                LeverOut(
+                    line=numbers[lever.line],
+                    line_name=mix.lines[lever.line].ingredient.name,
+                    ingredient=lever.slug,
+                    name=goods[lever.slug].composition.name,
+                    stage="dry" if goods[lever.slug].kind == "gum" else mix.lines[lever.line].stage,
+                    grams=lever.grams,
+                    value=lever.value,
+                    word=lever.word,
+                    cures=lever.cures,
+                    effect=_effect(lever.effect),
+                )
+                for lever in found.levers
+            ],
+        )
+        for found in help_for(mix, freezer_c, goods, restrictions)
+    ]

@@ -288,3 +288,26 @@ class LineLook(BaseModel):
     offends: str | None
     swaps: list[SwapOut]
     confusions: list[ConfusionOut]
+
+
+class LeverOut(BaseModel):
+    """An exchange: g of one line, counted from 0, for other goods; what the outcome is then, and what else it does."""
+
+    line: int
+    line_name: str
+    ingredient: str
+    name: str
+    stage: str | None
+    grams: float
+    value: float
+    word: str
+    cures: bool
+    effect: EffectOut
+
+
+class HelpOut(BaseModel):
+    """What helps one outcome that is out of its band; where nothing cures it, what gains most."""
+
+    key: str
+    cured: bool
+    levers: list[LeverOut]

@@ -172,6 +172,27 @@ class LookTest(KitchenCase):
         self.assertEqual(self.look(0, lines=empty), {"offends": None, "swaps": [], "confusions": []})
 
 
+class LeverTest(KitchenCase):
+    """What would help."""
+
+    def test_a_lever_done_on_the_bench_does_what_it_said(self) -> None:
+        draft: dict[str, Any] = {"style": "ice-cream", "overrun_pct": 30}
+        empty = {"ingredient": "honey", "typed": ""}
+        lines = [empty, *({**line, "typed": "60"} if line["ingredient"] == "sugar" else line for line in LINES)]
+        helped = {found["key"]: found for found in self.send("POST", "/api/levers", {**draft, "lines": lines})[1]}
+        lever = helped["firmness"]["levers"][0]
+        self.assertGreater(lever["line"], 0)
+        less = float(lines[lever["line"]]["typed"]) - lever["grams"]
+        lines[lever["line"]] = {**lines[lever["line"]], "typed": f"{less:g}"}
+        lines.append({"ingredient": lever["ingredient"], "typed": f"{lever['grams']:g}"})
+        found = self.send("POST", "/api/analyse", {**draft, "lines": lines})[1]["analysis"]["outcomes"]
+        now = {outcome["key"]: outcome["value"] for outcome in found}
+        self.assertAlmostEqual(now["firmness"], lever["value"], delta=0.2)
+
+    def test_nothing_in_it_needs_no_help(self) -> None:
+        self.assertEqual(self.send("POST", "/api/levers", {"lines": []}), (200, []))
+
+
 class BesideTest(KitchenCase):
     """Mix-ins and layers."""
 

@@ -406,6 +406,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/levers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Levers
+         * @description Say which small exchanges would bring what is out of its band back into it.
+         */
+        post: operations["bench_api_find_levers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1719,6 +1739,43 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
             /** Line */
             line: number;
+        };
+        /**
+         * HelpOut
+         * @description What helps one outcome that is out of its band; where nothing cures it, what gains most.
+         */
+        HelpOut: {
+            /** Key */
+            key: string;
+            /** Cured */
+            cured: boolean;
+            /** Levers */
+            levers: components["schemas"]["LeverOut"][];
+        };
+        /**
+         * LeverOut
+         * @description An exchange: g of one line, counted from 0, for other goods; what the outcome is then, and what else it does.
+         */
+        LeverOut: {
+            /** Line */
+            line: number;
+            /** Line Name */
+            line_name: string;
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Stage */
+            stage: string | null;
+            /** Grams */
+            grams: number;
+            /** Value */
+            value: number;
+            /** Word */
+            word: string;
+            /** Cures */
+            cures: boolean;
+            effect: components["schemas"]["EffectOut"];
         };
         /**
          * Choice
@@ -3058,6 +3115,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineLook"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_find_levers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftToAnalyse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HelpOut"][];
                 };
             };
             /** @description Unauthorized */

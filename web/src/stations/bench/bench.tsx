@@ -133,7 +133,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             </div>
           </section>
         </div>
-        {analysis && <HowItEats analysis={analysis} style={draft.style} />}
+        {analysis && <HowItEats analysis={analysis} draft={draft} freezer={freezer} reading={reading.data} edit={edit} />}
       </div>
       <KeysHelp open={keysShown} onClose={() => setKeysShown(false)} />
     </div>

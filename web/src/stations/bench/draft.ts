@@ -30,6 +30,7 @@ export type Edit =
   | { kind: "type"; key: string; typed: string; read: number | null }
   | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
+  | { kind: "exchange"; key: string; left: number; coming: string; grams: number; stage: string | null }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; key: string }
   | { kind: "shift"; key: string; by: 1 | -1 }
@@ -120,6 +121,8 @@ function apply(draft: Draft, edit: Change): Draft {
     }
     case "restrictions":
       return { ...draft, restrictions: edit.restrictions };
+    case "exchange":
+      return exchanged(draft, edit);
     case "swap":
       return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines) : [line])) };
     case "type":
@@ -133,6 +136,22 @@ function apply(draft: Draft, edit: Change): Draft {
     case "shift":
       return shifted(draft, edit.key, edit.by);
   }
+}
+
+/** Less of one line and as much more of other goods, put to a line of theirs where there is one at that stage. */
+function exchanged(draft: Draft, edit: Extract<Edit, { kind: "exchange" }>): Draft {
+  const less = withLine(draft, edit.key, (line) => ({ ...line, typed: tenths(edit.left), unit: "g", grams: edit.left }));
+  const same = less.lines.find((line) => line.ingredient === edit.coming && (line.stage ?? null) === edit.stage && line.grams !== null);
+  if (same) {
+    const grams = (same.grams ?? 0) + edit.grams;
+    return withLine(less, same.key, (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
+  }
+  const line = { key: newKey(), ingredient: edit.coming, typed: tenths(edit.grams), unit: "g", grams: edit.grams, stage: edit.stage };
+  return { ...less, lines: [...less.lines, line] };
+}
+
+function tenths(grams: number): string {
+  return String(Math.round(grams * 10) / 10);
 }
 
 /** The lines that take the place of one; the first keeps its place on the page. */

@@ -1,0 +1,178 @@
+"""Levers: the smallest exchanges that bring an outcome back into its band, found by trying them.
+
+An exchange takes some g of one line away and puts as many of other goods in. Hundreds are worked out at once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from .comparison import Effect, effect_of
+from .components import FloatArray
+from .goods import Goods
+from .judgement import Outcome, outcomes_of
+from .mix import Line, Mix
+from .outcomes import eating
+from .restrictions import offence
+from .styles import BESIDE
+from .tracks import tracks
+
+MOST_SHARE_PCT: Final = {
+    "sugar": 20.0,
+    "dextrose": 10.0,
+    "glucose-syrup-de42": 10.0,
+    "glycerol": 2.5,
+    "neutral-spirit-40": 3.0,
+    "water": 30.0,
+    "whole-milk": 50.0,
+    "skim-milk-powder": 8.0,
+    "cream-36": 40.0,
+    "inulin": 5.0,
+    "locust-bean-gum": 0.25,
+    "guar-gum": 0.25,
+}
+"""Common goods that are tried, and the most of each in a mix, in %; working conventions of taste."""
+
+_STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.08, 0.1, 0.14, 0.2])
+"""Sizes of an exchange that are tried, as a share of the mix."""
+
+_MOST_LEVERS: Final = 3
+_SLACK: Final = 0.05
+_NEW_FAULT_COSTS: Final = 0.1
+"""An exchange that puts another outcome out of its band ranks as if it were a tenth of the mix bigger."""
+
+
+@dataclass(frozen=True, slots=True)
+class Lever:
+    """An exchange of g of a line for other goods, what the outcome is then, and what else it does."""
+
+    line: int
+    slug: str
+    grams: float
+    value: float
+    word: str
+    cures: bool
+    effect: Effect
+
+
+@dataclass(frozen=True, slots=True)
+class Help:
+    """What helps one outcome: the smallest exchanges that cure it, or those that gain most where none does."""
+
+    key: str
+    cured: bool
+    levers: tuple[Lever, ...]
+
+
+def help_for(
+    mix: Mix, freezer_c: float, shelf: Mapping[str, Goods], restrictions: Sequence[str] = ()
+) -> tuple[Help, ...]:
+    """Return help for every outcome of a mix that is out of its band.
+
+    Parameters
+    ----------
+    mix, freezer_c : what is judged, and where
+    shelf : what is to be had; what offends a restriction is not tried
+    """
+    judged = outcomes_of(mix, freezer_c)
+    faults = [outcome for outcome in judged if outcome.state != "in"]
+    if not faults:
+        return ()
+    tried = _exchanges(mix, shelf, restrictions)
+    if tried is None:
+        return ()
+    found = eating(tried.rows, np.full(len(tried.rows), mix.overrun_used_pct), freezer_c)
+    outside = [_outside(getattr(found, outcome.key), outcome.band) > 0 for outcome in judged]
+    new_faults = np.maximum(np.sum(outside, axis=0) - len(faults), 0)
+    return tuple(_help(mix, fault, tried, getattr(found, fault.key), new_faults, shelf) for fault in faults)
+
+
+@dataclass(frozen=True, slots=True)
+class _Tried:
+    """All exchanges that are tried: which line gives, what comes in, how much, and the rows they make."""
+
+    lines: FloatArray
+    slugs: list[str]
+    grams: FloatArray
+    rows: FloatArray
+
+
+def _exchanges(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> _Tried | None:
+    goods = [slug for slug in MOST_SHARE_PCT if slug in shelf]
+    goods = [slug for slug in goods if not any(offence(shelf[slug], key) for key in restrictions)]
+    base, mass = mix.row(), mix.mass_g
+    lines, slugs, grams, rows = [], [], [], []
+    for number, line in enumerate(mix.lines):
+        if line.stage in BESIDE:
+            continue
+        for slug in goods:
+            coming = shelf[slug].composition
+            if coming.name == line.ingredient.name:
+                continue
+            has = sum(other.grams for other in mix.base if other.ingredient.name == coming.name)
+            room = MOST_SHARE_PCT[slug] / 100 * mass - has
+            for share in _STEPS:
+                moved = share * mass
+                if moved <= min(line.grams, room):
+                    lines.append(number)
+                    slugs.append(slug)
+                    grams.append(moved)
+                    rows.append(base + share * (coming.row - line.ingredient.row))
+    if not rows:
+        return None
+    return _Tried(np.array(lines), slugs, np.array(grams), np.array(rows))
+
+
+def _outside(values: FloatArray, band: tuple[float, float]) -> FloatArray:
+    """Return by how much values lie outside a band, 0 inside, shape (...)."""
+    outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - _SLACK, 0.0)
+    return outside
+
+
+def _help(
+    mix: Mix, fault: Outcome, tried: _Tried, values: FloatArray, new_faults: FloatArray, shelf: Mapping[str, Goods]
+) -> Help:
+    away = _outside(values, fault.band)
+    size = tried.grams / mix.mass_g + _NEW_FAULT_COSTS * new_faults
+    cured = bool((away <= 0).any())
+    order = np.lexsort((size, away > 0)) if cured else np.lexsort((size, away))
+    chosen: list[int] = []
+    for index in order:
+        if cured and away[index] > 0:
+            break
+        if not cured and away[index] >= float(_outside(np.array(fault.value), fault.band)) - _SLACK:
+            break
+        if all(tried.slugs[index] != tried.slugs[other] for other in chosen):
+            chosen.append(int(index))
+        if len(chosen) == _MOST_LEVERS:
+            break
+    return Help(fault.key, cured, tuple(_lever(mix, fault, tried, values, index, shelf) for index in chosen))
+
+
+def _lever(
+    mix: Mix, fault: Outcome, tried: _Tried, values: FloatArray, index: int, shelf: Mapping[str, Goods]
+) -> Lever:
+    number, slug, grams = int(tried.lines[index]), tried.slugs[index], float(tried.grams[index])
+    value = float(values[index])
+    return Lever(
+        number,
+        slug,
+        round(grams, 1),
+        value,
+        tracks()[fault.key].word_for(value, fault.band),
+        float(_outside(np.array(value), fault.band)) <= 0,
+        effect_of(mix, exchanged(mix, number, shelf[slug], grams)),
+    )
+
+
+def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
+    """Return a mix in which some g of a line have been exchanged for other goods at its stage."""
+    line = mix.lines[number]
+    less = Line(line.ingredient, line.grams - grams, line.stage)
+    more = Line(coming.composition, grams, line.stage)
+    lines = (*mix.lines[:number], less, more, *mix.lines[number + 1 :])
+    return Mix(mix.name, lines, mix.style, mix.overrun_pct)
