@@ -12,10 +12,9 @@ import numpy as np
 from .components import COMPONENTS, INDEX, POD, FloatArray, mask
 from .composition import components_of, total_solids
 from .firmness import air_factor
-from .freezing import liquid
 from .freezing_power import freezing_power_per_100g_water
 from .mix import Mix
-from .outcomes import Eating, eating, fat_hold, gum_hold, milk_solids_share
+from .outcomes import Eating, eating, fat_hold, frozen_at, gum_hold, milk_solids_share
 from .styles import Band, Style, styles
 from .tracks import Track, tracks
 
@@ -85,11 +84,14 @@ _FAMILIES: Final = {family: mask(family=family) for family in ("fat", "protein",
 
 def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     """Judge a mix for its style at a freezer's temperature; what nothing in it could cause is left out."""
-    row, overrun = mix.row(), np.array(mix.overrun_used_pct)
-    in_water = liquid(row)
-    found = eating(row, overrun, freezer_c, in_water)
-    frozen = float(found.firmness) / float(air_factor(overrun))
-    facts = _Facts(mix, row, components_of(row), frozen, freezer_c)
+    row = mix.row()
+    return judge(mix, row, frozen_at(row, freezer_c), freezer_c)
+
+
+def judge(mix: Mix, row: FloatArray, frozen: FloatArray, freezer_c: float) -> tuple[Outcome, ...]:
+    """Do what `outcomes_of` does for a mix whose row and ice at the freezer's temperature are known already."""
+    found = eating(row, np.array(mix.overrun_used_pct), frozen)
+    facts = _Facts(mix, row, components_of(row), float(frozen), freezer_c)
     style = styles().get(mix.style or "")
     return tuple(
         _judged(track, found, facts, style)
@@ -114,18 +116,17 @@ def _judged(track: Track, found: Eating, facts: _Facts, style: Style | None) -> 
 Reason = tuple[tuple[Term, ...], str]
 
 
-def missing_pillars(mix: Mix) -> tuple[str, ...]:
-    """Return what a mix has none of although its style stands on it, as sentences."""
-    row = mix.row()
-    style = styles().get(mix.style or "")
+def missing_pillars(row: FloatArray, style_key: str | None) -> tuple[str, ...]:
+    """Return what a mix's row, shape (WIDTH,), has none of although its style stands on it, as sentences."""
+    style = styles().get(style_key or "")
     parts = components_of(row)
-    sweet = float(parts @ (mask(family="sugar") + mask(family="polyol"))) - float(parts[INDEX["lactose"]])
+    sweet = float(parts @ (_FAMILIES["sugar"] + _FAMILIES["polyol"])) - float(parts[INDEX["lactose"]])
     said = []
     if style and style.bands.get("sweetness_pod") and sweet < _LEAST_SWEETENER_G:
         said.append(
             f"There is hardly any sugar in it: a {style.name} sets like stone without something that dissolves."
         )
-    if style and style.bands.get("fat", (0, 0))[0] > 0 and float(parts @ mask(family="fat")) < _LEAST_FAT_G:
+    if style and style.bands.get("fat", (0, 0))[0] > 0 and float(parts @ _FAMILIES["fat"]) < _LEAST_FAT_G:
         said.append(f"There is hardly any fat in it: a {style.name} without fat eats watery and melts fast.")
     if float(parts[INDEX["water"]]) <= 0:
         said.append("There is no water in it.")
@@ -134,6 +135,7 @@ def missing_pillars(mix: Mix) -> tuple[str, ...]:
 
 _LEAST_SWEETENER_G: Final = 4.0
 _LEAST_FAT_G: Final = 1.0
+_CRUMB: Final = 0.05
 _PROTEIN_FOR_BODY_G: Final = 3.0
 
 
@@ -239,9 +241,8 @@ _REASONS: Final[dict[str, Callable[[_Facts], Reason]]] = {
 
 def _terms(brought: FloatArray, unit: str) -> tuple[Term, ...]:
     """Return the components that bring most, the first first, without crumbs."""
-    named = ((component.name, float(value)) for component, value in zip(COMPONENTS, brought, strict=True))
-    most = sorted((pair for pair in named if pair[1] >= 0.05), key=lambda pair: -pair[1])
-    return tuple(Term(name, value, unit) for name, value in most[:5])
+    most = sorted(((value, at) for at, value in enumerate(brought.tolist()) if value >= _CRUMB), reverse=True)
+    return tuple(Term(COMPONENTS[at].name, value, unit) for value, at in most[:5])
 
 
 def _named(terms: tuple[Term, ...]) -> str:

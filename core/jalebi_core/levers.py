@@ -10,13 +10,14 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .comparison import Effect, effect_of
 from .components import FloatArray
 from .goods import Goods
 from .judgement import Outcome, outcomes_of
 from .mix import Line, Mix
-from .outcomes import eating
+from .outcomes import eating, frozen_at
 from .restrictions import offence
 from .styles import BESIDE
 from .tracks import tracks
@@ -85,7 +86,8 @@ def help_for(
     tried = _exchanges(mix, shelf, restrictions)
     if tried is None:
         return ()
-    found = eating(tried.rows, np.full(len(tried.rows), mix.overrun_used_pct), freezer_c)
+    frozen = frozen_at(tried.rows, freezer_c)
+    found = eating(tried.rows, np.full(len(tried.rows), mix.overrun_used_pct), frozen)
     outside = [_outside(getattr(found, outcome.key), outcome.band) > 0 for outcome in judged]
     new_faults = np.maximum(np.sum(outside, axis=0) - len(faults), 0)
     return tuple(_help(mix, fault, tried, getattr(found, fault.key), new_faults, shelf) for fault in faults)
@@ -95,7 +97,7 @@ def help_for(
 class _Tried:
     """All exchanges that are tried: which line gives, what comes in, how much, and the rows they make."""
 
-    lines: FloatArray
+    lines: NDArray[np.intp]
     slugs: list[str]
     grams: FloatArray
     rows: FloatArray
@@ -104,27 +106,30 @@ class _Tried:
 def _exchanges(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> _Tried | None:
     goods = [slug for slug in MOST_SHARE_PCT if slug in shelf]
     goods = [slug for slug in goods if not any(offence(shelf[slug], key) for key in restrictions)]
-    base, mass = mix.row(), mix.mass_g
-    lines, slugs, grams, rows = [], [], [], []
-    for number, line in enumerate(mix.lines):
-        if line.stage in BESIDE:
-            continue
-        for slug in goods:
-            coming = shelf[slug].composition
-            if coming.name == line.ingredient.name:
-                continue
-            has = sum(other.grams for other in mix.base if other.ingredient.name == coming.name)
-            room = MOST_SHARE_PCT[slug] / 100 * mass - has
-            for share in _STEPS:
-                moved = share * mass
-                if moved <= min(line.grams, room):
-                    lines.append(number)
-                    slugs.append(slug)
-                    grams.append(moved)
-                    rows.append(base + share * (coming.row - line.ingredient.row))
-    if not rows:
+    if not goods:
         return None
-    return _Tried(np.array(lines), slugs, np.array(grams), np.array(rows))
+    giving = [number for number, line in enumerate(mix.lines) if line.stage not in BESIDE]
+    gives = np.array([mix.lines[number].grams for number in giving])
+    has = np.array([[_same(mix.lines[number], shelf[slug]) for slug in goods] for number in giving])
+    room = np.array([_room_g(mix, shelf[slug], slug) for slug in goods])
+    moved = _STEPS * mix.mass_g
+    possible = ~has[..., None] & (moved <= np.minimum(gives[:, None], room)[..., None])
+    line, coming, step = np.nonzero(possible)
+    if len(line) == 0:
+        return None
+    gone = np.array([mix.lines[number].ingredient.row for number in giving])
+    come = np.array([shelf[slug].composition.row for slug in goods])
+    rows = mix.row() + _STEPS[step, None] * (come[coming] - gone[line])
+    return _Tried(np.array(giving)[line], [goods[index] for index in coming], moved[step], rows)
+
+
+def _same(line: Line, goods: Goods) -> bool:
+    return line.ingredient.name == goods.composition.name
+
+
+def _room_g(mix: Mix, goods: Goods, slug: str) -> float:
+    """Return how many more g of goods a mix may hold."""
+    return MOST_SHARE_PCT[slug] / 100 * mix.mass_g - sum(line.grams for line in mix.base if _same(line, goods))
 
 
 def _outside(values: FloatArray, band: tuple[float, float]) -> FloatArray:

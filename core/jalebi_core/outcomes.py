@@ -15,7 +15,7 @@ from . import constants as c
 from .components import INDEX, FloatArray, mask
 from .composition import components_of, fat, msnf, total_solids
 from .firmness import firmness
-from .freezing import Liquid, frozen_pct, liquid
+from .freezing import frozen_pct, liquid
 from .sweetness import sweetness_pod
 from .volume import density_kg_l
 
@@ -55,18 +55,22 @@ class Eating:
     melt: FloatArray
 
 
-def eating(row: FloatArray, overrun_pct: FloatArray, freezer_c: float, in_water: Liquid | None = None) -> Eating:
+def frozen_at(row: FloatArray, freezer_c: float) -> FloatArray:
+    """Return the ice of mixes at one temperature as % of all their water, shape (...)."""
+    frozen: FloatArray = frozen_pct(liquid(row), np.array([freezer_c]))[..., 0]
+    return frozen
+
+
+def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray) -> Eating:
     """Work out all outcomes.
 
     Parameters
     ----------
     row : shape (..., WIDTH), per 100 g of each mix
     overrun_pct : shape (...)
-    freezer_c : where firmness and ice are wanted
-    in_water : the rows' liquid, where it is known already
+    frozen : ice as % of all water where firmness is wanted, shape (...), as `frozen_at` gives it
     """
     parts = components_of(row)
-    frozen = frozen_pct(liquid(row) if in_water is None else in_water, np.array([freezer_c]))[..., 0]
     ice_g = frozen * parts[..., _WATER] / 100
     solids = total_solids(row)
     return Eating(

@@ -69,8 +69,10 @@ RESTRICTIONS: Final = {
 
 def checked_restriction(key: object) -> str:
     """Return a restriction's key, or ``without:SLUG``; raises MixError for anything else."""
-    if isinstance(key, str) and (
-        key in RESTRICTIONS or (key.startswith(WITHOUT) and 0 < len(key) - len(WITHOUT) <= 60)
+    if (
+        isinstance(key, str)
+        and key.isprintable()
+        and (key in RESTRICTIONS or (key.startswith(WITHOUT) and 0 < len(key) - len(WITHOUT) <= 60))
     ):
         return key
     raise MixError(f"“{str(key)[:40]}” is not a restriction. Use {', '.join(RESTRICTIONS)} or {WITHOUT}INGREDIENT.")

@@ -9,8 +9,11 @@ from jalebi_core.analysis import WHOLE_DEGREES_C, analyse, analyse_mix
 from jalebi_core.components import FloatArray
 from jalebi_core.composition import blend
 from jalebi_core.freezing import Liquid, liquid, ln_ice_activity, ln_water_activity
+from jalebi_core.judgement import outcomes_of
+from jalebi_core.levers import help_for
 from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import shelf
+from jalebi_core.outcomes import eating, frozen_at
+from jalebi_core.shelf import goods, shelf
 
 from .figure import Figure, median_ms
 
@@ -27,10 +30,14 @@ def figures() -> list[Figure]:
     mixes = blend(grams, rows)
 
     one = median_ms(lambda: analyse_mix(mix), runs=200)
+    whole = median_ms(lambda: (analyse_mix(mix), outcomes_of(mix, -18.0), help_for(mix, -18.0, goods())), runs=50)
+    eaten = median_ms(lambda: eating(mixes, np.full(_MANY, 30.0), frozen_at(mixes, -18.0)), runs=5, warm_up=1)
     together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
     singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
     return [
         Figure("analysis of a 20-line mix with its curve", one, 1.0, "ms"),
+        Figure("the same with outcomes and levers", whole, 15.0, "ms"),
+        Figure(f"{_MANY} mixes through all outcomes", eaten, 1000.0, "ms"),
         Figure(f"{_MANY} mixes at once", together, 1000.0, "ms"),
         Figure(
             f"times faster than one by one with brentq (from {_SINGLY})",

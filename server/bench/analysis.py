@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Final
 
 import numpy as np
@@ -10,9 +9,8 @@ from pydantic import BaseModel
 
 from jalebi_core.analysis import analyse_mix, cautions, number
 from jalebi_core.firmness import firmness, firmness_word
-from jalebi_core.judgement import missing_pillars, outcomes_of
+from jalebi_core.judgement import Outcome, judge, missing_pillars
 from jalebi_core.mix import Mix
-from jalebi_core.names import names_of
 from jalebi_core.verdict import verdict
 from shelf.drawn import parts_by_stratum
 from shelf.schemas import Part
@@ -57,15 +55,6 @@ class TermOut(BaseModel):
     unit: str
 
 
-class NameOut(BaseModel):
-    """A protected name in a region: whether the mix may bear it, and the figure that decides."""
-
-    region: str
-    name: str
-    fits: bool
-    because: str
-
-
 class OutcomeOut(BaseModel):
     """One outcome of how a mix will eat, against its band; ``rule`` names the function behind the value."""
 
@@ -92,7 +81,6 @@ class MixAnalysis(BaseModel):
     verdict: str
     cautions: list[str]
     outcomes: list[OutcomeOut]
-    names: list[NameOut]
     strata: list[Part]
     figures: Figures
     first_ice_c: float | None
@@ -112,9 +100,8 @@ def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
         verdict=verdict(found, freezer_c),
-        cautions=[*cautions(mix, found, freezer_c), *missing_pillars(mix)],
-        outcomes=[OutcomeOut.model_validate(asdict(outcome)) for outcome in outcomes_of(mix, freezer_c)],
-        names=[NameOut.model_validate(asdict(name)) for name in names_of(mix)],
+        cautions=[*cautions(mix, found, freezer_c), *missing_pillars(found.row, mix.style)],
+        outcomes=[_outcome(outcome) for outcome in judge(mix, found.row, found.frozen_pct[-1], freezer_c)],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
@@ -123,4 +110,21 @@ def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
         freezer=AtFreezer(
             t_c=freezer_c, frozen_pct=float(found.frozen_pct[-1]), firmness=hard, word=firmness_word(hard)
         ),
+    )
+
+
+def _outcome(outcome: Outcome) -> OutcomeOut:
+    return OutcomeOut(
+        key=outcome.key,
+        name=outcome.name,
+        value=outcome.value,
+        unit=outcome.unit,
+        band=list(outcome.band),
+        scale=list(outcome.scale),
+        ends=list(outcome.ends),
+        word=outcome.word,
+        state=outcome.state,
+        terms=[TermOut(name=term.name, value=term.value, unit=term.unit) for term in outcome.terms],
+        reason=outcome.reason,
+        rule=outcome.rule,
     )

@@ -21,11 +21,12 @@ from shelf.drawn import parts_of_lines
 
 from .analysis import drawn
 from .drafts import file_of, mix_of, new_mix, offence_of, read_lines, save_draft
-from .looking import beside_drawn, cost_of, dose_of, levers, look
+from .looking import beside_drawn, cost_of, dose_of, levers, look, names
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import keep_revision
 from .schemas import (
+    Draft,
     DraftAnalysis,
     DraftLine,
     DraftToAnalyse,
@@ -38,6 +39,7 @@ from .schemas import (
     MixFromRecipe,
     MixOut,
     MixSummary,
+    NameOut,
     NewMix,
     NewRevision,
     ProductOut,
@@ -101,6 +103,12 @@ def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineLook:
 def find_levers(request: HttpRequest, payload: DraftToAnalyse) -> list[HelpOut]:
     """Say which small exchanges would bring what is out of its band back into it."""
     return levers(kitchen_of(request), payload)
+
+
+@router.post("/names", response={200: list[NameOut], 401: Problem, 422: Problem})
+def find_names(request: HttpRequest, payload: Draft) -> list[NameOut]:
+    """Say which protected names a draft may bear by its figures; guidance only."""
+    return names(kitchen_of(request), payload)
 
 
 @router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
 from math import isfinite
 
 from jalebi_core.beside import beside_of
@@ -11,6 +12,7 @@ from jalebi_core.errors import MixError
 from jalebi_core.goods import Goods
 from jalebi_core.levers import help_for
 from jalebi_core.mix import Mix
+from jalebi_core.names import names_of
 from jalebi_core.restrictions import checked_restriction
 from jalebi_core.styles import BESIDE
 from jalebi_core.swaps import confusions_for, swaps_for
@@ -23,12 +25,14 @@ from .schemas import (
     ConfusionOut,
     Cost,
     Dose,
+    Draft,
     DraftToAnalyse,
     EffectOut,
     HelpOut,
     LeverOut,
     LineLook,
     LineQuestion,
+    NameOut,
     SwapLine,
     SwapOut,
 )
@@ -133,3 +137,9 @@ def levers(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
         )
         for found in help_for(mix, freezer_c, goods, restrictions)
     ]
+
+
+def names(kitchen: Kitchen, draft: Draft) -> list[NameOut]:
+    """Return the protected names that a draft comes into question for."""
+    mix = mix_of(draft, read_lines(kitchen, draft.lines))
+    return [NameOut(**asdict(name)) for name in names_of(mix)] if mix else []

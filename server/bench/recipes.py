@@ -5,8 +5,9 @@ from __future__ import annotations
 from django.db import transaction
 
 from jalebi_core.composition import checked_name
-from jalebi_core.errors import MixError
+from jalebi_core.errors import MixError, UnknownIngredientError
 from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
+from jalebi_core.shelf import closest
 from jalebi_core.styles import checked_style
 from kitchens.models import Kitchen, Person, spoons_of
 from shelf.kept import KeptShelf, kept_shelf
@@ -88,8 +89,10 @@ def _drafted(person: Person, line: RecipeLineIn, number: int) -> DraftLine:
 def _reduced(person: Person, line: RecipeLineIn, share: float) -> Ingredient:
     """Return the reduction of a line as goods on the shelf; the same one again where it was made before."""
     kitchen = person.kitchen
-    source = kept_shelf(kitchen).goods.get(line.ingredient)
-    name = source.composition.name if source else line.ingredient
+    goods = kept_shelf(kitchen).goods
+    if line.ingredient not in goods:
+        raise UnknownIngredientError(line.ingredient, closest(line.ingredient, goods))
+    name = goods[line.ingredient].composition.name
     preparation = Preparation(
         name=f"{name}, reduced to {round(share * 100)} % from {line.typed.strip()}"[:200],
         lines=[PrepLine(ingredient=line.ingredient, typed=line.typed)],

@@ -311,3 +311,12 @@ class HelpOut(BaseModel):
     key: str
     cured: bool
     levers: list[LeverOut]
+
+
+class NameOut(BaseModel):
+    """A protected name in a region: whether the mix may bear it, and the figure that decides."""
+
+    region: str
+    name: str
+    fits: bool
+    because: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Annotated
 
-from django.db.models import Count
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
@@ -27,7 +26,7 @@ from kitchens.sign_in import kitchen_of, person_of
 from .drawn import components_drawn, figures_of, ingredient_detail, ingredient_out, stock_out
 from .goods_files import import_goods
 from .kept import goods_of, kept_shelf
-from .models import Ingredient, Stock
+from .models import Ingredient, Stock, by_slug
 from .own import add_own, own_goods
 from .preparations import add_preparation, change_preparation, prepared, remake_after
 from .schemas import (
@@ -102,10 +101,11 @@ def ingredient(request: HttpRequest, slug: str) -> IngredientDetail:
 
 def _detail(request: HttpRequest, slug: str) -> IngredientDetail:
     kitchen = kitchen_of(request)
-    row = Ingredient.objects.of(kitchen).annotate(used_in=Count("lines__mix", distinct=True)).get(slug=slug)
+    row = by_slug(Ingredient.objects.of(kitchen), slug)
+    used_in = row.lines.values("mix").distinct().count()
     kitchen.refresh_from_db(fields=["shelf_version"])
     stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
-    return ingredient_detail(kept_shelf(kitchen), row, list(stock), row.used_in)
+    return ingredient_detail(kept_shelf(kitchen), row, list(stock), used_in)
 
 
 @router.post("/own/preview", response={200: Preview, 401: Problem, 422: Problem})
@@ -134,7 +134,7 @@ def change(request: HttpRequest, slug: str, payload: IngredientChange) -> Ingred
 @router.delete("/ingredients/{slug}", response={204: None, 401: Problem, 404: Problem})
 def put_away(request: HttpRequest, slug: str) -> Status[None]:
     """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
-    row = Ingredient.objects.of(kitchen_of(request)).get(slug=slug)
+    row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
     row.put_away = True
     row.save(update_fields=["put_away"])
     return Status(204, None)
@@ -143,7 +143,7 @@ def put_away(request: HttpRequest, slug: str) -> Status[None]:
 @router.get("/ingredients/{slug}/versions", response={200: list[VersionOut], 401: Problem, 404: Problem})
 def versions(request: HttpRequest, slug: str) -> list[VersionOut]:
     """Return what an ingredient was before its changes, newest first."""
-    row = Ingredient.objects.of(kitchen_of(request)).get(slug=slug)
+    row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
     return [
         VersionOut(
             number=version.number,
@@ -203,7 +203,7 @@ def stock(request: HttpRequest) -> list[StockOut]:
 def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
     """Note an amount that came into the house."""
     kitchen = kitchen_of(request)
-    row = Ingredient.objects.of(kitchen).get(slug=payload.ingredient)
+    row = by_slug(Ingredient.objects.of(kitchen), payload.ingredient)
     amount = read_amount(payload.typed, "g", goods_of(kitchen)[row.slug].measures, spoons_of(kitchen))
     if not all(text.isprintable() for text in (payload.note, payload.state)):
         raise CompositionError("the note holds characters that cannot be shown.")

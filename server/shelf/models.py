@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.db.models import QuerySet
 
 from jalebi_core.allergens import allergens_of
 from jalebi_core.composition import Ingredient as Composition
@@ -108,6 +109,13 @@ class Stock(KitchenOwned):
 
     def __str__(self) -> str:
         return f"{self.typed} {self.ingredient_id}"
+
+
+def by_slug(rows: QuerySet[Ingredient], slug: str) -> Ingredient:
+    """Return one of a kitchen's ingredients; raises Ingredient.DoesNotExist, also for what no slug can be."""
+    if not slug.isprintable():
+        raise Ingredient.DoesNotExist
+    return rows.get(slug=slug)
 
 
 def stock_shelf(kitchen: Kitchen) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.composition import checked_name
 from jalebi_core.errors import CompositionError, UnknownIngredientError
 from jalebi_core.goods import Facts, Goods
 from jalebi_core.label import Label, at_brix, from_label
@@ -87,7 +88,7 @@ def add_own(person: Person, way: OwnWay) -> Ingredient:
         slug=free_slug(person.kitchen, way.name),
         name=made.composition.name,
         kind="gum" if isinstance(way, FromBlend) else "own",
-        also=way.also,
+        also=[checked_name(other, "another name") for other in way.also],
         basis=made.basis,
         allergens=checked_allergens(way.allergens),
         composition=made.composition.as_dict(),

@@ -18,7 +18,7 @@ from jalebi_core.shelf import closest
 from kitchens.models import Kitchen, Person, spoons_of
 
 from .kept import goods_of
-from .models import Ingredient
+from .models import Ingredient, by_slug
 from .schemas import Preparation, PreparationToSave, PrepLine
 from .versions import free_slug, keep_version
 
@@ -69,6 +69,10 @@ def prepared(preparation: Preparation, goods: Mapping[str, Goods], spoons: Spoon
 
 
 def _part(number: int, line: PrepLine, item: Goods, spoons: Spoons) -> tuple[Part, str | None]:
+    if not line.unit.isprintable():
+        raise PreparationError(
+            f"Line {number}, {item.composition.name}: the unit holds characters that cannot be shown."
+        )
     try:
         amount = read_amount(line.typed, line.unit, item.measures, spoons)
     except AmountError as error:
@@ -95,7 +99,7 @@ def change_preparation(person: Person, slug: str, change: PreparationToSave) -> 
     ConflictError : somebody changed it first
     PreparationError : it is bought, would contain itself, or something made with it could no longer be made
     """
-    row: Ingredient = Ingredient.objects.of(person.kitchen).select_for_update().get(slug=slug)
+    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
     if row.version != change.version:
         raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.")
     preparation = Preparation.model_validate(change.model_dump(exclude={"version"}))

@@ -12,13 +12,13 @@ from jalebi_core.goods import Facts
 from jalebi_core.goods_file import entry_data, slug_of
 from kitchens.models import Kitchen, Person
 
-from .models import Ingredient, IngredientVersion
+from .models import Ingredient, IngredientVersion, by_slug
 from .schemas import IngredientChange
 
 
 def free_slug(kitchen: Kitchen, name: str) -> str:
     """Return a slug that is free on the kitchen's shelf; raises CompositionError where the name is taken."""
-    rows = Ingredient.objects.of(kitchen)
+    rows, name = Ingredient.objects.of(kitchen), checked_name(name, "an ingredient")
     if rows.filter(name__iexact=name, put_away=False).exists():
         raise CompositionError(f"“{name}” is on the shelf already. Give it a name of its own, or change that one.")
     slug = slug_of(name)
@@ -52,9 +52,11 @@ def change_ingredient(person: Person, slug: str, change: IngredientChange) -> In
     ConflictError : somebody changed it first
     CompositionError : a value that cannot be
     """
-    row: Ingredient = Ingredient.objects.of(person.kitchen).select_for_update().get(slug=slug)
+    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
     if row.version != change.version:
         raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.")
+    if not change.why.isprintable():
+        raise CompositionError("the reason holds characters that cannot be shown.")
     keep_version(person, row, change.why)
     said = change.model_dump(exclude_unset=True)
     composition, facts = dict(row.composition), dict(row.facts)

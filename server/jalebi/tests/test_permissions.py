@@ -33,6 +33,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
     ("POST", "/api/goods"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
     ("POST", "/api/levers"): {"lines": LINES},
+    ("POST", "/api/names"): {"lines": LINES},
     ("POST", "/api/lines/look"): {"lines": LINES, "line": 1},
     ("POST", "/api/recipes"): {"text": "100 g sugar"},
     ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},

@@ -33,7 +33,7 @@ class QueriesTest(KitchenCase):
         limits = {
             "/api/session": 0,
             "/api/ingredients": 0,
-            "/api/ingredients/whole-milk": 3,
+            "/api/ingredients/whole-milk": 4,
             "/api/ingredients/whole-milk/versions": 2,
             "/api/stock": 1,
             "/api/goods.csv": 1,

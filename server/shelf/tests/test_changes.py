@@ -175,6 +175,31 @@ class PreparationTest(KitchenCase):
                 self.assertIn(said, answer["detail"])
 
 
+class ControlCharactersTest(KitchenCase):
+    """Characters that the database cannot hold are refused in a sentence wherever they may come in."""
+
+    def test_nul_is_refused_everywhere(self) -> None:
+        nul, line = "a\x00b", {"ingredient": "sugar", "typed": "10 g"}
+        calls: tuple[tuple[str, str, dict[str, Any]], ...] = (
+            ("POST", "/api/preparations", {"name": nul, "lines": [line]}),
+            ("POST", "/api/preparations", {"name": "x", "lines": [{**line, "unit": nul}]}),
+            ("POST", "/api/own", {"way": "label", "name": nul, "label": LABEL}),
+            ("POST", "/api/own", {"way": "label", "name": "x", "also": [nul], "label": LABEL}),
+            ("PATCH", "/api/ingredients/sugar", {"version": 1, "why": nul}),
+            ("PATCH", "/api/ingredients/sugar", {"version": 1, "also": [nul]}),
+            ("PATCH", "/api/kitchen", {"restrictions": [f"without:{nul}"]}),
+            ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(restrictions=[f"without:{nul}"])),
+            ("POST", "/api/stock", {"ingredient": "sugar", "typed": "1 kg", "note": nul}),
+            ("POST", "/api/recipes/mixes", {"name": "x", "lines": [{**line, "ingredient": nul, "reduced_to": 0.5}]}),
+        )
+        for method, path, body in calls:
+            with self.subTest(path=path, body=body):
+                self.assertEqual(self.send(method, path, body)[0], 422)
+        self.assertEqual(self.send("POST", "/api/stock", {"ingredient": nul, "typed": "1 kg"})[0], 404)
+        self.assertEqual(self.send("GET", "/api/ingredients/a%00b")[0], 404)
+        self.assertEqual(self.send("GET", "/api/ingredients?find=a%00b")[0], 200)
+
+
 class SpoonsTest(KitchenCase):
     """What is assumed of spoons and pieces reaches preparations."""
 

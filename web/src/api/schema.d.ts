@@ -426,6 +426,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Names
+         * @description Say which protected names a draft may bear by its figures; guidance only.
+         */
+        post: operations["bench_api_find_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1535,8 +1555,6 @@ export interface components {
             cautions: string[];
             /** Outcomes */
             outcomes: components["schemas"]["OutcomeOut"][];
-            /** Names */
-            names: components["schemas"]["NameOut"][];
             /** Strata */
             strata: components["schemas"]["Part"][];
             figures: components["schemas"]["Figures"];
@@ -1546,20 +1564,6 @@ export interface components {
             scoop_c: number | null;
             curve: components["schemas"]["Curve"];
             freezer: components["schemas"]["AtFreezer"];
-        };
-        /**
-         * NameOut
-         * @description A protected name in a region: whether the mix may bear it, and the figure that decides.
-         */
-        NameOut: {
-            /** Region */
-            region: string;
-            /** Name */
-            name: string;
-            /** Fits */
-            fits: boolean;
-            /** Because */
-            because: string;
         };
         /**
          * OutcomeOut
@@ -1776,6 +1780,37 @@ export interface components {
             /** Cures */
             cures: boolean;
             effect: components["schemas"]["EffectOut"];
+        };
+        /**
+         * NameOut
+         * @description A protected name in a region: whether the mix may bear it, and the figure that decides.
+         */
+        NameOut: {
+            /** Region */
+            region: string;
+            /** Name */
+            name: string;
+            /** Fits */
+            fits: boolean;
+            /** Because */
+            because: string;
+        };
+        /**
+         * Draft
+         * @description A mix being worked on.
+         */
+        Draft: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
         };
         /**
          * Choice
@@ -3157,6 +3192,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HelpOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_find_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NameOut"][];
                 };
             };
             /** @description Unauthorized */

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { grams, shown } from "../../ui/numbers";
@@ -24,7 +24,7 @@ export function HowItEats(props: {
   const worst = outcomes.find((outcome) => outcome.state !== "in") ?? outcomes[0];
   const looked = outcomes.find((outcome) => outcome.key === chosen) ?? worst;
   return (
-    <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.25rem] xl:shrink-0">
+    <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
         <h2 id="how-it-eats">How it eats</h2>
         <button type="button" aria-pressed={figures} onClick={() => setFigures(!figures)} className="ml-auto text-sm text-muted underline">
@@ -34,7 +34,7 @@ export function HowItEats(props: {
       {figures ? (
         <div className="grid min-h-0 gap-2 overflow-y-auto">
           <FiguresStrip analysis={analysis} style={props.draft.style} />
-          <Names names={analysis.names} />
+          <Names draft={props.draft} />
         </div>
       ) : (
         <div className="grid min-h-0 gap-x-7 gap-y-2 xl:grid-cols-[minmax(0,1fr)_23rem]">
@@ -68,7 +68,7 @@ function OutcomeTrack({ outcome, looked, look }: { outcome: Outcome; looked: boo
       aria-pressed={looked}
       onClick={look}
       onFocus={look}
-      className="-mx-1.5 grid w-full grid-cols-[4.75rem_3.25rem_minmax(3rem,1fr)_3.5rem_6.25rem] items-center gap-x-2 rounded-button px-1.5 py-0.5 text-left aria-pressed:shadow-[inset_3px_0_0_var(--ink)]"
+      className="-mx-1.5 grid w-full grid-cols-[4.75rem_3.25rem_minmax(3rem,1fr)_3.5rem_6.25rem] items-center gap-x-2 rounded-button px-1.5 py-0.5 text-left aria-pressed:outline aria-pressed:outline-muted"
     >
       <b>{outcome.name}</b>
       <span aria-hidden className="text-right text-sm text-muted">
@@ -97,7 +97,7 @@ function Why({ outcome }: { outcome: Outcome }) {
   const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${shown(term.value, term.value < 10 ? 2 : 1)} ${term.unit}`);
   return (
     <div aria-live="polite">
-      <p>{outcome.reason}</p>
+      <p className="text-sm">{outcome.reason}</p>
       <details className="text-sm text-muted">
         <summary>Why</summary>
         {terms.join(" · ")}
@@ -110,7 +110,8 @@ function Why({ outcome }: { outcome: Outcome }) {
 /** The smallest exchanges that would bring an outcome back, each done with one press; or the honest none. */
 function Levers(props: { outcome: Outcome; draft: Draft; freezer: number; reading: DraftReading | undefined; edit: (edit: Edit) => void }) {
   const { outcome, draft, reading, edit } = props;
-  const body = { ...bodyOf(draft), freezer_c: props.freezer };
+  const now = { ...bodyOf(draft), freezer_c: props.freezer };
+  const body = useRested(now);
   const helped = useQuery({
     queryKey: ["analysis", "levers", body],
     queryFn: ({ signal }) => answer(api.POST("/api/levers", { body, signal })),
@@ -119,7 +120,7 @@ function Levers(props: { outcome: Outcome; draft: Draft; freezer: number; readin
     gcTime: 30_000,
   });
   const found = helped.data?.find((help) => help.key === outcome.key);
-  if (!found || helped.isPlaceholderData) return null;
+  if (!found || helped.isPlaceholderData || JSON.stringify(now) !== JSON.stringify(body)) return null;
 
   function pull(lever: Schemas["LeverOut"]) {
     const line = draft.lines[lever.line];
@@ -131,7 +132,7 @@ function Levers(props: { outcome: Outcome; draft: Draft; freezer: number; readin
   return (
     <div>
       <h3>{found.cured ? "Would help" : found.levers.length > 0 ? "Nothing small cures it; would help most" : "Nothing small helps"}</h3>
-      <ul>
+      <ul className="text-sm">
         {found.levers.map((lever) => (
           <li key={lever.ingredient} title={`Else: ${lever.effect.said}`}>
             {grams(lever.grams)} g {lever.line_name} → {lever.name}: {lever.word}{" "}
@@ -146,8 +147,28 @@ function Levers(props: { outcome: Outcome; draft: Draft; freezer: number; readin
   );
 }
 
+const REST_MS = 350;
+
+/** A value once it has not changed for a moment: what is slow to compute waits until the hands rest. */
+function useRested<T>(value: T): T {
+  const [rested, setRested] = useState(value);
+  const written = JSON.stringify(value);
+  useEffect(() => {
+    const timer = window.setTimeout(() => setRested(JSON.parse(written) as T), REST_MS);
+    return () => window.clearTimeout(timer);
+  }, [written]);
+  return rested;
+}
+
 /** What the law of some places would call the mix, by its figures. */
-function Names({ names }: { names: Schemas["NameOut"][] }) {
+function Names({ draft }: { draft: Draft }) {
+  const body = useRested(bodyOf(draft));
+  const asked = useQuery({
+    queryKey: ["analysis", "names", body],
+    queryFn: () => answer(api.POST("/api/names", { body })),
+    placeholderData: keepPreviousData,
+  });
+  const names = asked.data ?? [];
   if (names.length === 0) return null;
   const fitting = names.filter((name) => name.fits).map((name) => `${name.name} (${name.region})`);
   return (

@@ -44,7 +44,10 @@ export function ShelfList(props: {
             event.preventDefault();
             props.take(ingredient);
           }}
-          onPointerEnter={() => props.point(index)}
+          onPointerMove={(event) => {
+            // A list that opens under a resting pointer is not pointed at.
+            if (event.movementX !== 0 || event.movementY !== 0) props.point(index);
+          }}
           className={`cursor-pointer rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
         >
           {props.children(ingredient)}
