@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite, isnan
 from typing import Final
 
-from .analysis import Analysis, analyse_mix
-from .components import INDEX, mask
+import numpy as np
+
+from .analysis import Analysis, analyse
+from .components import FloatArray, mask
 from .composition import components_of
 from .mix import Mix
+from .outcomes import per_100g_water
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,24 +40,35 @@ class Effect:
         return body + abs(self.sweetness_pod) / 1.5 + cold
 
 
-def effect_of(before: Mix, after: Mix) -> Effect:
-    """Compare two mixes."""
-    one, other = analyse_mix(before), analyse_mix(after)
-    was, now = _figures(one), _figures(other)
-    moved = {key: now[key] - was[key] for key in was}
-    return Effect(**moved, mass_g=after.mass_g - before.mass_g, said=_said(was, now))
+def effects_of(before: Mix, after: Sequence[Mix]) -> list[Effect]:
+    """Compare a mix with others, all worked out at once."""
+    mixes = (before, *after)
+    mass_g = np.array([mix.mass_g for mix in mixes])
+    overrun_pct = np.array([mix.overrun_used_pct for mix in mixes])
+    found = analyse(np.array([mix.row() for mix in mixes]), mass_g, overrun_pct, _NO_CURVE)
+    figures = _figures(found)
+    each = [{key: float(values[at]) for key, values in figures.items()} for at in range(len(mixes))]
+    return [
+        Effect(
+            **{key: now[key] - each[0][key] for key in now},
+            mass_g=float(mass_g[at] - mass_g[0]),
+            said=_said(each[0], now),
+        )
+        for at, now in enumerate(each[1:], start=1)
+    ]
 
 
-def _figures(found: Analysis) -> dict[str, float]:
-    parts = components_of(found.row)
-    water = float(parts[INDEX["water"]])
+_NO_CURVE: Final = np.array([])
+
+
+def _figures(found: Analysis) -> dict[str, FloatArray]:
     return {
-        "fat": float(found.fat),
-        "total_solids": float(found.total_solids),
-        "protein": float(parts @ _PROTEIN),
-        "lactose_in_water": 100 * float(parts[INDEX["lactose"]]) / water if water > 0 else 0.0,
-        "sweetness_pod": float(found.sweetness_pod),
-        "scoop_c": float(found.scoop_c),
+        "fat": found.fat,
+        "total_solids": found.total_solids,
+        "protein": components_of(found.row) @ _PROTEIN,
+        "lactose_in_water": per_100g_water(found.row, "lactose"),
+        "sweetness_pod": found.sweetness_pod,
+        "scoop_c": found.scoop_c,
     }
 
 

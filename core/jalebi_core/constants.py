@@ -113,3 +113,6 @@ LEAST_MILK_FAT_TO_NAME_G: Final = 0.5
 
 CUSTARD_YOLK_SOLIDS_G: Final = 1.4
 """g egg-yolk solids per 100 g from which the United States call ice cream frozen custard; 21 CFR 135.110(f)."""
+
+BAND_SLACK: Final = 0.05
+"""A figure this close to its band counts as inside: it is shown with one decimal."""

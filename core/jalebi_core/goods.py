@@ -103,10 +103,9 @@ class Facts:
         if data.get("keeps"):
             read["keeps"] = _keeps(data["keeps"])
         if data.get("dose_pct"):
-            low, high = (_number("dose_pct", dose, 100) for dose in data["dose_pct"])
-            read["dose_pct"] = (low, high)
+            read["dose_pct"] = _dose(data["dose_pct"])
         if data.get("hydrates"):
-            read["hydrates"] = Hydration(**data["hydrates"])
+            read["hydrates"] = _hydration(data["hydrates"])
         if read.get("sure", "label") not in SURE:
             raise CompositionError(f"sure is “{read['sure'][:40]}”. Use one of {', '.join(SURE)}.")
         if read.get("animal", "bees") not in ANIMAL:
@@ -136,6 +135,21 @@ def _number(key: str, value: object, most: float) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most:
         raise CompositionError(f"{key} is {str(value)[:40]}; it is a number from 0 to {most:g}.")
     return float(value)
+
+
+def _dose(data: object) -> tuple[float, float]:
+    if not isinstance(data, list | tuple) or len(data) != 2:
+        raise CompositionError("dose_pct is two numbers, the least and the most in % of a mix.")
+    return _number("dose_pct", data[0], 100), _number("dose_pct", data[1], 100)
+
+
+def _hydration(data: object) -> Hydration:
+    if isinstance(data, Mapping) and data == {"cold": True}:
+        return Hydration(cold=True)
+    if not isinstance(data, Mapping) or data.keys() != {"from_c", "to_c", "minutes"}:
+        raise CompositionError("hydrates is {cold: true}, or from_c, to_c and minutes.")
+    from_c, to_c, minutes = (_number("hydrates", data[key], 1000) for key in ("from_c", "to_c", "minutes"))
+    return Hydration(from_c, to_c, minutes)
 
 
 def _keeps(data: object) -> Keeps:

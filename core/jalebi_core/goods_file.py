@@ -32,6 +32,7 @@ _OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", *EXTRA_NUMBERS)
 _SLUG: Final = re.compile(r"^[a-z0-9]+(?:-[a-z0-9]+)*$")
 _FORMULA_SIGNS: Final = ("=", "+", "-", "@")
 _LONGEST_CELL: Final = 2000
+_MOST_NAMES: Final = 30
 
 
 @dataclass(frozen=True, slots=True)
@@ -232,7 +233,7 @@ def _entry(data: object) -> GoodsEntry:
         slug,
         composition,
         _short(data.get("kind") or "own", "kind", 30),
-        tuple(checked_name(other, "another name") for other in (data.get("also") or [])[:20]),
+        _also(data.get("also")),
         _short(data.get("basis") or "not stated", "basis", 500),
         _allergens(data.get("allergens")),
         Facts.from_dict(facts),
@@ -244,6 +245,14 @@ def _short(value: object, what: str, most: int) -> str:
     if not isinstance(value, str) or len(value) > most or not value.isprintable():
         raise CompositionError(f"{what} is a text of at most {most} characters.")
     return value
+
+
+def _also(value: object) -> tuple[str, ...]:
+    if value is None:
+        return ()
+    if not isinstance(value, list) or len(value) > _MOST_NAMES:
+        raise CompositionError(f"also is a list of at most {_MOST_NAMES} other names.")
+    return tuple(checked_name(other, "another name") for other in value)
 
 
 def _allergens(value: object) -> tuple[str, ...] | None:

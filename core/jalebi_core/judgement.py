@@ -9,6 +9,7 @@ from typing import Any, Final
 
 import numpy as np
 
+from . import constants as c
 from .components import COMPONENTS, INDEX, POD, FloatArray, mask
 from .composition import components_of, total_solids
 from .firmness import air_factor
@@ -18,13 +19,15 @@ from .outcomes import Eating, eating, fat_hold, frozen_at, gum_hold, milk_solids
 from .styles import Band, Style, styles
 from .tracks import Track, tracks
 
-_SLACK: Final = 0.05
-"""A figure this close to its band counts as inside: it is shown with one decimal."""
-_ONLY_WHERE_THERE_IS: Final = {"grit": 0.05, "slip": 0.005, "sand": 0.5, "butter": -1.0}
+_ONLY_WHERE_THERE_IS: Final = {"grit": 0.05, "slip": 0.005, "sand": 0.5}
 """Outcomes that are not shown below this value: nothing there could cause them."""
 
-
 _WITHOUT_FAT: Final = ("sorbet", "sherbet")
+_LEAST_SWEETENER_G: Final = 4.0
+_LEAST_FAT_G: Final = 1.0
+_PROTEIN_FOR_BODY_G: Final = 3.0
+_CRUMB: Final = 0.05
+_FAMILIES: Final = {family: mask(family=family) for family in ("fat", "protein", "sugar", "polyol")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,9 +82,6 @@ class _Facts:
         return float(self.parts @ _FAMILIES[family])
 
 
-_FAMILIES: Final = {family: mask(family=family) for family in ("fat", "protein", "sugar", "polyol")}
-
-
 def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     """Judge a mix for its style at a freezer's temperature; what nothing in it could cause is left out."""
     row = mix.row()
@@ -102,7 +102,7 @@ def judge(mix: Mix, row: FloatArray, frozen: FloatArray, freezer_c: float) -> tu
 
 def _judged(track: Track, found: Eating, facts: _Facts, style: Style | None) -> Outcome:
     value, band = float(getattr(found, track.key)), track.band_for(style)
-    state = "low" if value < band[0] - _SLACK else "high" if value > band[1] + _SLACK else "in"
+    state = "low" if value < band[0] - c.BAND_SLACK else "high" if value > band[1] + c.BAND_SLACK else "in"
     word = track.word_for(value, band)
     terms, because = _REASONS[track.key](facts)
     unit = f" {track.unit}" if track.unit else ""
@@ -131,12 +131,6 @@ def missing_pillars(row: FloatArray, style_key: str | None) -> tuple[str, ...]:
     if float(parts[INDEX["water"]]) <= 0:
         said.append("There is no water in it.")
     return tuple(said)
-
-
-_LEAST_SWEETENER_G: Final = 4.0
-_LEAST_FAT_G: Final = 1.0
-_CRUMB: Final = 0.05
-_PROTEIN_FOR_BODY_G: Final = 3.0
 
 
 def _firmness(facts: _Facts) -> Reason:

@@ -12,7 +12,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from .comparison import Effect, effect_of
+from . import constants as c
+from .comparison import Effect, effects_of
 from .components import FloatArray
 from .goods import Goods
 from .judgement import Outcome, outcomes_of
@@ -42,7 +43,6 @@ _STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.
 """Sizes of an exchange that are tried, as a share of the mix."""
 
 _MOST_LEVERS: Final = 3
-_SLACK: Final = 0.05
 _NEW_FAULT_COSTS: Final = 0.1
 """An exchange that puts another outcome out of its band ranks as if it were a tenth of the mix bigger."""
 
@@ -134,7 +134,7 @@ def _room_g(mix: Mix, goods: Goods, slug: str) -> float:
 
 def _outside(values: FloatArray, band: tuple[float, float]) -> FloatArray:
     """Return by how much values lie outside a band, 0 inside, shape (...)."""
-    outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - _SLACK, 0.0)
+    outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - c.BAND_SLACK, 0.0)
     return outside
 
 
@@ -149,28 +149,31 @@ def _help(
     for index in order:
         if cured and away[index] > 0:
             break
-        if not cured and away[index] >= float(_outside(np.array(fault.value), fault.band)) - _SLACK:
+        if not cured and away[index] >= float(_outside(np.array(fault.value), fault.band)) - c.BAND_SLACK:
             break
         if all(tried.slugs[index] != tried.slugs[other] for other in chosen):
             chosen.append(int(index))
         if len(chosen) == _MOST_LEVERS:
             break
-    return Help(fault.key, cured, tuple(_lever(mix, fault, tried, values, index, shelf) for index in chosen))
+    effects = effects_of(mix, [_done(mix, tried, index, shelf) for index in chosen])
+    levers = (_lever(fault, tried, values, index, effect) for index, effect in zip(chosen, effects, strict=True))
+    return Help(fault.key, cured, tuple(levers))
 
 
-def _lever(
-    mix: Mix, fault: Outcome, tried: _Tried, values: FloatArray, index: int, shelf: Mapping[str, Goods]
-) -> Lever:
-    number, slug, grams = int(tried.lines[index]), tried.slugs[index], float(tried.grams[index])
+def _done(mix: Mix, tried: _Tried, index: int, shelf: Mapping[str, Goods]) -> Mix:
+    return exchanged(mix, int(tried.lines[index]), shelf[tried.slugs[index]], float(tried.grams[index]))
+
+
+def _lever(fault: Outcome, tried: _Tried, values: FloatArray, index: int, effect: Effect) -> Lever:
     value = float(values[index])
     return Lever(
-        number,
-        slug,
-        round(grams, 1),
-        value,
-        tracks()[fault.key].word_for(value, fault.band),
-        float(_outside(np.array(value), fault.band)) <= 0,
-        effect_of(mix, exchanged(mix, number, shelf[slug], grams)),
+        line=int(tried.lines[index]),
+        slug=tried.slugs[index],
+        grams=round(float(tried.grams[index]), 1),
+        value=value,
+        word=tracks()[fault.key].word_for(value, fault.band),
+        cures=float(_outside(np.array(value), fault.band)) <= 0,
+        effect=effect,
     )
 
 
@@ -178,6 +181,4 @@ def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
     """Return a mix in which some g of a line have been exchanged for other goods at its stage."""
     line = mix.lines[number]
     less = Line(line.ingredient, line.grams - grams, line.stage)
-    more = Line(coming.composition, grams, line.stage)
-    lines = (*mix.lines[:number], less, more, *mix.lines[number + 1 :])
-    return Mix(mix.name, lines, mix.style, mix.overrun_pct)
+    return mix.replacing(number, less, Line(coming.composition, grams, line.stage))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -55,6 +55,10 @@ class Mix:
     def overrun_used_pct(self) -> float:
         """The stated overrun, or 30 % where none is stated."""
         return c.REFERENCE_OVERRUN_PCT if self.overrun_pct is None else self.overrun_pct
+
+    def replacing(self, at: int, *lines: Line) -> Mix:
+        """Return the mix with other lines in the place of one."""
+        return replace(self, lines=(*self.lines[:at], *lines, *self.lines[at + 1 :]))
 
     def row(self) -> FloatArray:
         """Return the mix as one row, shape (WIDTH,), per 100 g."""

@@ -121,8 +121,8 @@ def ungoverned_ice_g(row: FloatArray, ice_g: FloatArray) -> FloatArray:
 def unguarded_fat_g(row: FloatArray) -> FloatArray:
     """Return the g of fat per 100 g beyond what protein and emulsifier keep apart in the churn, shape (...).
 
-    A g of protein guards 4 g of fat, 0.1 g of emulsifier or 1 g of yolk solids as much as a g of protein; working
-    convention that puts the limit of a usual ice cream (3.5 g protein) at 14 to 18 g fat.
+    A g of protein guards 4 g of fat, and 0.1 g of emulsifier as much; working convention that puts the limit of a
+    usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat.
     """
     parts = components_of(row)
     guards = parts @ _PROTEIN + 10 * parts[..., _EMULSIFIER]

@@ -9,9 +9,9 @@ from functools import cache
 from importlib.resources import files
 from typing import Any, Final
 
-from .comparison import Effect, effect_of
+from .comparison import Effect, effects_of
 from .components import INDEX, FloatArray
-from .composition import Ingredient, fat, total_solids
+from .composition import fat, total_solids
 from .freezing_power import freezing_power_pac
 from .goods import Goods
 from .mix import Line, Mix
@@ -107,15 +107,18 @@ def swaps_for(mix: Mix, at: int, slug: str, shelf: Mapping[str, Goods], restrict
     slug : what stands there on the shelf
     shelf : what is to be had
     """
-    found = []
-    for rule in swap_rules():
-        if slug not in rule.of:
-            continue
-        lines = _lines_of(rule, mix.lines[at], shelf)
-        if lines is None or any(offence(shelf[name], key) for name, _ in lines for key in restrictions):
-            continue
-        found.append(Swap(rule.by, lines, rule.equal, rule.taste, effect_of(mix, _with(mix, at, lines, shelf))))
-    return sorted(found, key=lambda swap: swap.effect.size)
+    possible = [
+        (rule, lines)
+        for rule in swap_rules()
+        if slug in rule.of and (lines := _lines_of(rule, mix.lines[at], shelf)) is not None
+        if not any(offence(shelf[name], key) for name, _ in lines for key in restrictions)
+    ]
+    effects = effects_of(mix, [_with(mix, at, lines, shelf) for _, lines in possible])
+    swaps = [
+        Swap(rule.by, lines, rule.equal, rule.taste, effect)
+        for (rule, lines), effect in zip(possible, effects, strict=True)
+    ]
+    return sorted(swaps, key=lambda swap: swap.effect.size)
 
 
 def _lines_of(rule: SwapRule, line: Line, shelf: Mapping[str, Goods]) -> tuple[tuple[str, float], ...] | None:
@@ -138,8 +141,7 @@ def _lines_of(rule: SwapRule, line: Line, shelf: Mapping[str, Goods]) -> tuple[t
 
 def _with(mix: Mix, at: int, lines: Sequence[tuple[str, float]], shelf: Mapping[str, Goods]) -> Mix:
     stage = mix.lines[at].stage
-    instead = tuple(Line(shelf[slug].composition, grams, stage) for slug, grams in lines)
-    return Mix(mix.name, (*mix.lines[:at], *instead, *mix.lines[at + 1 :]), mix.style, mix.overrun_pct)
+    return mix.replacing(at, *(Line(shelf[slug].composition, grams, stage) for slug, grams in lines))
 
 
 def confused_with(slug: str) -> list[tuple[str, str]]:
@@ -150,11 +152,10 @@ def confused_with(slug: str) -> list[tuple[str, str]]:
 def confusions_for(mix: Mix, at: int, slug: str, shelf: Mapping[str, Goods]) -> list[Confusion]:
     """Return what it would do to this mix to take the wrong goods for a line, the worst mistake first."""
     line = mix.lines[at]
-    found = []
-    for other, differ in confused_with(slug):
-        if other in shelf:
-            wrong: Ingredient = shelf[other].composition
-            mistaken = Line(wrong, line.grams, line.stage)
-            lines = (*mix.lines[:at], mistaken, *mix.lines[at + 1 :])
-            found.append(Confusion(other, differ, effect_of(mix, Mix(mix.name, lines, mix.style, mix.overrun_pct))))
+    others = [(other, differ) for other, differ in confused_with(slug) if other in shelf]
+    mistaken = [mix.replacing(at, Line(shelf[other].composition, line.grams, line.stage)) for other, _ in others]
+    found = [
+        Confusion(other, differ, effect)
+        for (other, differ), effect in zip(others, effects_of(mix, mistaken), strict=True)
+    ]
     return sorted(found, key=lambda confusion: -confusion.effect.size)

@@ -11,8 +11,6 @@ from typing import Any
 from .firmness import firmness_word
 from .styles import Band, Style
 
-_NO_FAT_G = 0.3
-
 
 @dataclass(frozen=True, slots=True)
 class Track:
@@ -28,6 +26,7 @@ class Track:
     style_band: str | None = None
     said: tuple[str, str, str] | None = None
     words: tuple[tuple[float, str], ...] = ()
+    none: tuple[float, str] | None = None
 
     def band_for(self, style: Style | None) -> Band:
         """Return the band of a style, or the usual one."""
@@ -38,8 +37,8 @@ class Track:
         """Return what a cook would call a value."""
         if self.key == "firmness":
             return firmness_word(value)
-        if self.key == "richness" and value < _NO_FAT_G:
-            return "no fat"
+        if self.none and value < self.none[0]:
+            return self.none[1]
         if self.said:
             return self.said[0 if value < band[0] else 2 if value > band[1] else 1]
         return next((word for limit, word in self.words if value < limit), self.words[-1][1])
@@ -65,4 +64,5 @@ def _track(key: str, fields: dict[str, Any]) -> Track:
         fields.get("style_band"),
         tuple(fields["said"]) if "said" in fields else None,
         tuple((float(limit), word) for limit, word in fields.get("words", ())),
+        (fields["none"]["below"], fields["none"]["word"]) if "none" in fields else None,
     )

@@ -154,6 +154,12 @@ def test_an_unknown_thing_and_another_language_are_doubtful_and_nothing_is_lost(
     assert all("Nothing on the shelf" in line.doubts[0] for line in recipe.lines[2:])
 
 
+def test_a_percentage_that_is_no_share_makes_its_line_doubtful_and_loses_no_other() -> None:
+    recipe = understood("100 % cocoa powder\n200 g sugar\n0.3 % guar gum")
+    assert [bool(line.doubts) for line in recipe.lines] == [True, False, False]
+    assert "leaves no room" in recipe.lines[0].doubts[-1]
+
+
 def test_cups_and_grams_of_one_recipe_come_out_alike() -> None:
     cups = understood("2 cups whole milk\n1 cup heavy cream\n3/4 cup sugar\n4 egg yolks").lines
     grams = understood("515 g whole milk\n249 g heavy cream\n160 g sugar\n68 g egg yolks").lines

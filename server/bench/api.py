@@ -3,25 +3,21 @@
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import Router, Status
 
 from jalebi.problems import Problem
-from jalebi_core.allergens import ALLERGENS
-from jalebi_core.beside import product_of
 from jalebi_core.mix import Line
 from jalebi_core.mix import Mix as CoreMix
-from jalebi_core.restrictions import checked_restriction
 from jalebi_core.styles import BESIDE
 from kitchens.sign_in import kitchen_of, person_of
-from shelf.drawn import parts_of_lines
 
+from .analysing import analysed
 from .analysis import drawn
-from .drafts import file_of, mix_of, new_mix, offence_of, read_lines, save_draft
-from .looking import beside_drawn, cost_of, dose_of, levers, look, names
+from .drafts import file_of, new_mix, save_draft
+from .looking import levers, look, names
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import keep_revision
@@ -32,7 +28,6 @@ from .schemas import (
     DraftToAnalyse,
     DraftToSave,
     HelpOut,
-    LineAnalysis,
     LineLook,
     LineQuestion,
     MethodStep,
@@ -42,7 +37,6 @@ from .schemas import (
     NameOut,
     NewMix,
     NewRevision,
-    ProductOut,
     RecipeOut,
     RecipeText,
     RevisionOut,
@@ -58,37 +52,7 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
 
     Every keystroke asks this, so the answer is written out at once instead of being checked once more.
     """
-    kitchen = kitchen_of(request)
-    read = read_lines(kitchen, payload.lines)
-    mix = mix_of(payload, read)
-    freezer_c = kitchen.freezer_c if payload.freezer_c is None else payload.freezer_c
-    parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
-    used = [line.goods for line in read if line.goods]
-    restrictions = [checked_restriction(key) for key in (*kitchen.restrictions, *payload.restrictions)]
-    analysis = drawn(mix, freezer_c) if mix else None
-    product = product_of(mix) if mix else None
-    found = DraftAnalysis(
-        analysis=analysis,
-        beside=beside_drawn(mix, read, freezer_c) if mix else [],
-        product=ProductOut(**asdict(product)) if product else None,
-        cost=cost_of(read, product.volume_l) if product else None,
-        lines=[
-            LineAnalysis(
-                name=line.goods.composition.name if line.goods else line.line.ingredient,
-                offends=offence_of(line, restrictions),
-                dose=dose_of(line, analysis.mass_g) if analysis else None,
-                mind=line.goods.facts.at_stage(line.line.stage) if line.goods else None,
-                grams=line.grams,
-                strata=strata,
-                assumed=line.assumed,
-                error=line.error,
-            )
-            for line, strata in zip(read, parts, strict=True)
-        ],
-        allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
-        allergens_not_stated=sorted({goods.composition.name for goods in used if not goods.allergens_stated}),
-        undisclosed=sorted({goods.composition.name for goods in used if goods.facts.sure == "undisclosed"}),
-    )
+    found = analysed(kitchen_of(request), payload)
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 

@@ -25,7 +25,7 @@ from shelf.models import Ingredient
 
 from .models import Mix as MixRow
 from .models import MixLine
-from .schemas import Draft, DraftLine, DraftToSave
+from .schemas import Draft, DraftLine, DraftToAnalyse, DraftToSave
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,22 +53,32 @@ def read_lines(kitchen: Kitchen, lines: Sequence[DraftLine]) -> list[ReadLine]:
 
 def _with_shares(read: list[ReadLine]) -> list[ReadLine]:
     """Weigh the lines that are shares of the whole mix, now that the others are weighed."""
-    shares = sum(line.share for line in read if line.share is not None)
-    if not shares:
-        return read
-    rest_g = sum(line.grams or 0 for line in read if line.share is None and line.line.stage not in BESIDE)
+    in_mix = [line for line in read if line.line.stage not in BESIDE]
+    shares = sum(line.share for line in in_mix if line.share is not None)
+    rest_g = sum(line.grams or 0 for line in in_mix if line.share is None)
     if shares >= 1:
-        error = f"the lines in % add up to {100 * shares:g} %, which leaves no room for anything else."
-        return [replace(line, error=error) if line.share is not None else line for line in read]
+        error = f"what is given in % adds up to {100 * shares:g} %, which leaves no room for anything else."
+        return [line if line.share is None else replace(line, error=_of(line, error)) for line in read]
     whole_g = rest_g / (1 - shares)
-    return [
-        line if line.share is None else replace(line, grams=whole_g * line.share, assumed=_share_said(whole_g))
-        for line in read
-    ]
+    return [line if line.share is None else _weighed(line, line.share, whole_g) for line in read]
 
 
-def _share_said(whole_g: float) -> str:
-    return f"of {whole_g:.0f} g in all"
+def _weighed(line: ReadLine, share: float, whole_g: float) -> ReadLine:
+    return replace(line, grams=whole_g * share, assumed=f"share of {whole_g:.0f} g in all")
+
+
+def _of(line: ReadLine, sentence: str) -> str:
+    return f"{line.ingredient.name}: {sentence}" if line.ingredient else sentence
+
+
+def restrictions_of(kitchen: Kitchen, draft: Draft) -> list[str]:
+    """Return the restrictions of a kitchen and of a draft together; raises MixError for one that is not known."""
+    return [checked_restriction(key) for key in (*kitchen.restrictions, *draft.restrictions)]
+
+
+def freezer_of(kitchen: Kitchen, draft: DraftToAnalyse) -> float:
+    """Return the °C that a draft is judged for, the kitchen's own freezer where it names none."""
+    return kitchen.freezer_c if draft.freezer_c is None else draft.freezer_c
 
 
 def offence_of(line: ReadLine, restrictions: Iterable[str]) -> str | None:

@@ -1,30 +1,23 @@
-"""Looking closer at a draft: its mix-ins, its cost, and one line with its swaps and mistakes."""
+"""Looking closer at a draft: one line with its swaps and mistakes, what would help, what it may be called."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import asdict
 from math import isfinite
 
-from jalebi_core.beside import beside_of
 from jalebi_core.comparison import Effect
 from jalebi_core.errors import MixError
 from jalebi_core.goods import Goods
 from jalebi_core.levers import help_for
-from jalebi_core.mix import Mix
 from jalebi_core.names import names_of
-from jalebi_core.restrictions import checked_restriction
-from jalebi_core.styles import BESIDE
 from jalebi_core.swaps import confusions_for, swaps_for
 from kitchens.models import Kitchen
 from shelf.kept import goods_of
 
-from .drafts import ReadLine, mix_of, offence_of, read_lines
+from .drafts import freezer_of, mix_of, offence_of, read_lines, restrictions_of
 from .schemas import (
-    BesideOut,
     ConfusionOut,
-    Cost,
-    Dose,
     Draft,
     DraftToAnalyse,
     EffectOut,
@@ -38,40 +31,12 @@ from .schemas import (
 )
 
 
-def beside_drawn(mix: Mix, read: Sequence[ReadLine], freezer_c: float) -> list[BesideOut]:
-    """Return the mix-ins and layers with the number of the line that each is."""
-    numbers = [at for at, line in enumerate(read) if line.ingredient and line.grams and line.line.stage in BESIDE]
-    return [
-        BesideOut(line=at, share_pct=found.share_pct, said=found.said, advice=found.advice)
-        for at, found in zip(numbers, beside_of(mix, freezer_c), strict=True)
-    ]
-
-
-def dose_of(line: ReadLine, mix_g: float) -> Dose | None:
-    """Return what a gum or the like is of the mix beside its usual dose, None where there is none."""
-    if line.goods is None or line.goods.facts.dose_pct is None or not line.grams or line.line.stage in BESIDE:
-        return None
-    low, high = line.goods.facts.dose_pct
-    return Dose(pct=100 * line.grams / mix_g, low_pct=low, high_pct=high)
-
-
-def cost_of(read: Sequence[ReadLine], volume_l: float) -> Cost | None:
-    """Return what goes in costs; None where nothing has a price."""
-    weighed = [(line.goods, line.grams) for line in read if line.goods and line.grams]
-    priced = [(goods.price_per_kg, grams) for goods, grams in weighed if goods.price_per_kg is not None]
-    if not priced:
-        return None
-    total = sum(price * grams / 1000 for price, grams in priced)
-    unpriced = sorted({goods.composition.name for goods, _ in weighed if goods.price_per_kg is None})
-    return Cost(total=total, per_litre=total / volume_l if volume_l > 0 else None, unpriced=unpriced)
-
-
 def look(kitchen: Kitchen, question: LineQuestion) -> LineLook:
     """Answer for one line; raises MixError where there is no such line or it weighs nothing yet."""
     if question.line >= len(question.lines):
         raise MixError(f"the draft has {len(question.lines)} lines.", question.line + 1)
     goods, read = goods_of(kitchen), read_lines(kitchen, question.lines)
-    restrictions = [checked_restriction(key) for key in (*kitchen.restrictions, *question.restrictions)]
+    restrictions = restrictions_of(kitchen, question)
     asked = read[question.line]
     mix = mix_of(question, read)
     if mix is None or not asked.ingredient or not asked.grams:
@@ -109,12 +74,11 @@ def _effect(effect: Effect) -> EffectOut:
 def levers(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
     """Return the smallest exchanges that would mend what is out of its band."""
     goods, read = goods_of(kitchen), read_lines(kitchen, draft.lines)
-    restrictions = [checked_restriction(key) for key in (*kitchen.restrictions, *draft.restrictions)]
+    restrictions = restrictions_of(kitchen, draft)
     mix = mix_of(draft, read)
     if mix is None:
         return []
     numbers = [at for at, line in enumerate(read) if line.ingredient and line.grams]
-    freezer_c = kitchen.freezer_c if draft.freezer_c is None else draft.freezer_c
     return [
         HelpOut(
             key=found.key,
@@ -135,7 +99,7 @@ def levers(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
                 for lever in found.levers
             ],
         )
-        for found in help_for(mix, freezer_c, goods, restrictions)
+        for found in help_for(mix, freezer_of(kitchen, draft), goods, restrictions)
     ]
 
 

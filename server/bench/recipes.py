@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.db import transaction
 
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import MixError, UnknownIngredientError
 from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
 from jalebi_core.shelf import closest
-from jalebi_core.styles import checked_style
+from jalebi_core.styles import checked_stage, checked_style
 from kitchens.models import Kitchen, Person, spoons_of
 from shelf.kept import KeptShelf, kept_shelf
 from shelf.models import Ingredient
@@ -66,7 +68,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
         kitchen=kitchen,
         name=checked_name(recipe.name, "the mix"),
         style=checked_style(recipe.style),
-        method=[step.model_dump() for step in recipe.method],
+        method=[{"stage": checked_stage(step.stage), "text": step.text} for step in recipe.method],
         servings=recipe.servings,
         makes=recipe.makes,
     )
@@ -99,6 +101,11 @@ def _reduced(person: Person, line: RecipeLineIn, share: float) -> Ingredient:
         steps=[PrepStep(kind="reduce", share_pct=share * 100)],
     )
     before: Ingredient | None = Ingredient.objects.of(kitchen).filter(kind=KIND, name=preparation.name).first()
-    if before is not None and before.made_from == preparation.model_dump(mode="json"):
+    if before is not None and _as_typed(before.made_from) == _as_typed(preparation.model_dump(mode="json")):
         return before
     return add_preparation(person, preparation)
+
+
+def _as_typed(made_from: dict[str, Any] | None) -> dict[str, Any]:
+    """Return what a preparation is made from without what its lines were read to weigh."""
+    return Preparation.model_validate(made_from).model_dump(exclude={"lines": {"__all__": {"grams"}}})

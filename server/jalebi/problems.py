@@ -8,6 +8,7 @@ from http import HTTPStatus
 from typing import Any
 
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
+from django.db import IntegrityError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
@@ -51,6 +52,11 @@ def answer_problems(api: NinjaAPI) -> None:
     @api.exception_handler(ConflictError)
     def conflict(_request: HttpRequest, error: ConflictError) -> HttpResponse:
         return problem(409, str(error), **error.facts)
+
+    @api.exception_handler(IntegrityError)
+    def collided(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+        log.warning("%s %s collided", request.method, request.path, exc_info=error)
+        return problem(409, "Somebody did the same at the same moment. Look at what is there now, then try again.")
 
     @api.exception_handler(ValidationError)
     def invalid(_request: HttpRequest, error: ValidationError) -> HttpResponse:

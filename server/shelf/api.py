@@ -16,19 +16,20 @@ from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_S
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.errors import CompositionError
 from jalebi_core.firmness import FIRMNESS_WORDS
-from jalebi_core.goods_file import GoodsEntry, write_csv, write_json
+from jalebi_core.goods_file import MOST_BYTES, GoodsEntry, write_csv, write_json
 from jalebi_core.restrictions import RESTRICTIONS, checked_restriction
 from jalebi_core.strata import STRATA
 from jalebi_core.styles import BESIDE, STAGES, styles
 from kitchens.models import spoons_of
 from kitchens.sign_in import kitchen_of, person_of
 
+from .changes import change_ingredient
 from .drawn import components_drawn, figures_of, ingredient_detail, ingredient_out, stock_out
 from .goods_files import import_goods
 from .kept import goods_of, kept_shelf
 from .models import Ingredient, Stock, by_slug
 from .own import add_own, own_goods
-from .preparations import add_preparation, change_preparation, prepared, remake_after
+from .preparations import add_preparation, change_preparation, prepared
 from .schemas import (
     Found,
     ImportPreview,
@@ -44,7 +45,6 @@ from .schemas import (
     StockOut,
     VersionOut,
 )
-from .versions import change_ingredient
 
 router = Router(tags=["shelf"])
 
@@ -87,6 +87,8 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
     """Return what of the kitchen's shelf answers a search, best first; all by name without one."""
     shelf = kept_shelf(kitchen_of(request))
     diet = [checked_restriction(key) for key in search.diet.split()]
+    if search.brings and search.brings not in STRATA:
+        raise CompositionError(f"“{search.brings}” is nothing that goods bring. Use one of {', '.join(STRATA)}.")
     slugs = shelf.found(search.find, search.brings, diet, search.own)
     shown = slugs[search.offset : search.offset + search.limit]
     found = Found(total=len(slugs), ingredients=[ingredient_out(shelf, slug) for slug in shown])
@@ -126,8 +128,7 @@ def create_own(request: HttpRequest, payload: OwnWay) -> Status[IngredientDetail
 @router.patch("/ingredients/{slug}", response=_UNSHARED)
 def change(request: HttpRequest, slug: str, payload: IngredientChange) -> IngredientDetail:
     """Change an ingredient; the version before is kept, and what is made with it is made anew."""
-    row = change_ingredient(person_of(request), slug, payload)
-    remake_after(row.kitchen, row.slug)
+    change_ingredient(person_of(request), slug, payload)
     return _detail(request, slug)
 
 
@@ -258,7 +259,7 @@ class ImportHow(BaseModel):
 @router.post("/goods", response={200: ImportPreview, 401: Problem, 413: Problem, 422: Problem})
 def import_file(request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile]) -> ImportPreview:
     """Say what importing a file of goods would change, and change it where asked to."""
-    return import_goods(person_of(request), file.read(), how.apply, how.leave_out_wrong)
+    return import_goods(person_of(request), file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
 
 
 @router.get("/vocabulary", response={200: Vocabulary, 401: Problem})

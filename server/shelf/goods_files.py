@@ -8,11 +8,12 @@ from django.db import transaction
 
 from jalebi_core.errors import GoodsFileError
 from jalebi_core.goods_file import GoodsEntry, ReadRow, entry_data, read_goods
-from kitchens.models import Kitchen, Person
+from kitchens.models import Person
 
 from .models import Ingredient, IngredientVersion
 from .preparations import remake_after
 from .schemas import ImportPreview, RowChange
+from .versions import version_now
 
 _ROWS_SHOWN = 500
 
@@ -27,7 +28,7 @@ def import_goods(person: Person, data: bytes, apply: bool, leave_out_wrong: bool
     """
     rows = read_goods(data)
     kept = {row.slug: row for row in Ingredient.objects.of(person.kitchen)}
-    names = {row.name.casefold(): row.slug for row in kept.values()}
+    names = {row.name.casefold(): row.slug for row in kept.values() if not row.put_away}
     changes = [_change(row, kept, names) for row in rows]
     wrong = sum(change.what == "wrong" for change in changes)
     if apply and wrong and not leave_out_wrong:
@@ -50,7 +51,7 @@ def _change(row: ReadRow, kept: Mapping[str, Ingredient], names: Mapping[str, st
         return RowChange(row=row.number, name=name, what="wrong", fields=[], error=error)
     if before is None:
         return RowChange(row=row.number, name=name, what="new", fields=[], error=None)
-    changed = _differing(before.to_entry(), row.entry)
+    changed = _differing(before.to_entry(), row.entry) + (["place on the shelf"] if before.put_away else [])
     if not changed:
         return RowChange(row=row.number, name=name, what="same", fields=[], error=None)
     if before.made_from is not None:
@@ -71,31 +72,14 @@ def _differing(before: GoodsEntry, after: GoodsEntry) -> list[str]:
 def _apply(person: Person, entries: list[tuple[GoodsEntry, RowChange]], kept: Mapping[str, Ingredient]) -> None:
     new = [_filled(Ingredient(kitchen=person.kitchen), entry) for entry, change in entries if change.what == "new"]
     altered = [(kept[entry.slug], entry) for entry, change in entries if change.what == "changed"]
-    IngredientVersion.objects.bulk_create(_before(person, row) for row, _ in altered)
+    IngredientVersion.objects.bulk_create(version_now(person, row, "imported") for row, _ in altered)
     for row, entry in altered:
         _filled(row, entry)
         row.version += 1
     Ingredient.objects.bulk_create(new)
     fields = ["name", "kind", "also", "basis", "allergens", "composition", "facts", "price", "version", "put_away"]
     Ingredient.objects.bulk_update([row for row, _ in altered], fields, batch_size=500)
-    _remake(person.kitchen, [row.slug for row, _ in altered])
-
-
-def _before(person: Person, row: Ingredient) -> IngredientVersion:
-    content = {**entry_data(row.to_entry()), "made_from": row.made_from}
-    return IngredientVersion(
-        kitchen=row.kitchen, ingredient=row, number=row.version, content=content, why="imported", changed_by=person
-    )
-
-
-def _remake(kitchen: Kitchen, slugs: list[str]) -> None:
-    used = {
-        line["ingredient"]
-        for made in Ingredient.objects.of(kitchen).filter(made_from__isnull=False).values_list("made_from", flat=True)
-        for line in made["lines"]
-    }
-    for slug in used & set(slugs):
-        remake_after(kitchen, slug)
+    remake_after(person.kitchen, [row.slug for row, _ in altered])
 
 
 def _filled(row: Ingredient, entry: GoodsEntry) -> Ingredient:

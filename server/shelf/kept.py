@@ -72,13 +72,13 @@ class KeptShelf:
             {slug: goods.kind for slug, goods in shown.items()},
         )
 
-    def found(self, wanted: str, brings: str, diet: list[str], own: bool, typing: bool = True) -> list[str]:
+    def found(self, wanted: str, brings: str, diet: list[str], own: bool) -> list[str]:
         """Return slugs: those that answer ``wanted`` best first, else those that bring most, else all by name."""
         if wanted.strip():
-            slugs = [match.slug for match in self.words.names.ranked(wanted, len(self.goods), typing=typing)]
+            slugs = [match.slug for match in self.words.names.ranked(wanted, len(self.goods), typing=True)]
         else:
             slugs = [slug for slug in self.goods if not self.places[slug].put_away]
-        if brings in STRATA:
+        if brings:
             column = self.strata[:, list(STRATA).index(brings)]
             slugs = [slug for slug in slugs if column[self.places[slug].at] >= 1]
             if not wanted.strip():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -20,7 +20,7 @@ from kitchens.models import Kitchen, Person, spoons_of
 from .kept import goods_of
 from .models import Ingredient, by_slug
 from .schemas import Preparation, PreparationToSave, PrepLine
-from .versions import free_slug, keep_version
+from .versions import free_slug, version_now
 
 KIND: Final = "preparation"
 _NOT_SAID_KEEPS_DAYS: Final = 3
@@ -31,6 +31,7 @@ class Prepared:
     """A preparation as made, with what its goods bring beside their composition."""
 
     made: Made
+    grams: tuple[float, ...]
     assumed: tuple[str, ...]
     allergens: tuple[str, ...] | None
     cost: float | None
@@ -60,6 +61,7 @@ def prepared(preparation: Preparation, goods: Mapping[str, Goods], spoons: Spoon
     days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in used]
     return Prepared(
         made,
+        tuple(part.grams for part in parts),
         tuple(assumed),
         allergens if stated else None,
         round(cost, 4) if priced else None,
@@ -99,18 +101,19 @@ def change_preparation(person: Person, slug: str, change: PreparationToSave) -> 
     ConflictError : somebody changed it first
     PreparationError : it is bought, would contain itself, or something made with it could no longer be made
     """
-    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
+    Kitchen.objects.select_for_update().get(pk=person.kitchen_id)  # two changes at once could close a circle
+    row = by_slug(Ingredient.objects.of(person.kitchen), slug)
     if row.version != change.version:
         raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.")
     preparation = Preparation.model_validate(change.model_dump(exclude={"version"}))
     if row.made_from is None:
         raise PreparationError(f"“{row.name}” is bought, not made here.")
     _refuse_itself(row.kitchen, row.slug, preparation)
-    keep_version(person, row, "made otherwise")
+    version_now(person, row, "made otherwise").save()
     _fill(row, preparation, goods_of(row.kitchen), spoons_of(row.kitchen))
     row.version += 1
     row.save()
-    remake_after(row.kitchen, row.slug)
+    remake_after(row.kitchen, [row.slug])
     return row
 
 
@@ -128,7 +131,13 @@ def _fill(row: Ingredient, preparation: Preparation, goods: Mapping[str, Goods],
     row.composition = {**result.made.ingredient.as_dict(), "pieces": {"batch": round(result.made.yield_g, 2)}}
     row.facts = facts.as_dict()
     row.price = result.cost
-    row.made_from = preparation.model_dump(mode="json")
+    row.made_from = with_grams(preparation, result.grams).model_dump(mode="json")
+
+
+def with_grams(preparation: Preparation, grams: Sequence[float]) -> Preparation:
+    """Return a preparation whose lines say what they weigh beside what was typed."""
+    lines = [line.model_copy(update={"grams": weighs}) for line, weighs in zip(preparation.lines, grams, strict=True)]
+    return preparation.model_copy(update={"lines": lines})
 
 
 def _refuse_itself(kitchen: Kitchen, slug: str, preparation: Preparation) -> None:
@@ -147,15 +156,15 @@ def _made_from(kitchen: Kitchen) -> dict[str, list[str]]:
     return {slug: [line["ingredient"] for line in made["lines"]] for slug, made in rows}
 
 
-def remake_after(kitchen: Kitchen, slug: str) -> None:
-    """Make anew everything that is made with an ingredient, those first that others are made with.
+def remake_after(kitchen: Kitchen, slugs: Iterable[str]) -> None:
+    """Make anew everything that is made with some ingredients, those first that others are made with.
 
     Raises
     ------
     PreparationError : something made with it can no longer be made; nothing is changed then
     """
     made = _made_from(kitchen)
-    order = _in_order(made, slug)
+    order = _in_order(made, set(slugs))
     if not order:
         return
     rows = {row.slug: row for row in Ingredient.objects.of(kitchen)}
@@ -172,15 +181,15 @@ def remake_after(kitchen: Kitchen, slug: str) -> None:
     )
 
 
-def _in_order(made: Mapping[str, list[str]], slug: str) -> list[str]:
-    """Return the preparations that hold an ingredient at any depth, each after all that it holds."""
-    touched: set[str] = {slug}
+def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:
+    """Return the preparations that hold one of the ingredients at any depth, each after all that it holds."""
+    touched = set(slugs)
     grown = True
     while grown:
         more = {key for key, parts in made.items() if touched & set(parts)} - touched
         touched |= more
         grown = bool(more)
-    waiting, order = touched - {slug}, []
+    waiting, order = touched - slugs, []
     while waiting:
         ready = sorted(key for key in waiting if not waiting & set(made[key]))
         if not ready:

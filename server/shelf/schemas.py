@@ -84,11 +84,12 @@ class StockOut(BaseModel):
 
 
 class PrepLine(BaseModel):
-    """A line of a preparation as typed; what is steeped is taken out again."""
+    """A line of a preparation as typed, and what the server read of it; what is steeped is taken out again."""
 
     ingredient: Slug
     typed: Annotated[str, Field(max_length=60)]
     unit: Annotated[str, Field(min_length=1, max_length=20)] = "g"
+    grams: Grams | None = None
     steeped: bool = False
 
 

@@ -1,19 +1,14 @@
-"""Changes of ingredients: each keeps what was there before."""
+"""What every change of the shelf needs: a free slug, the version before, allergens that are known."""
 
 from __future__ import annotations
 
-from django.db import transaction
-
-from jalebi.problems import ConflictError
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import CompositionError
-from jalebi_core.goods import Facts
 from jalebi_core.goods_file import entry_data, slug_of
 from kitchens.models import Kitchen, Person
 
-from .models import Ingredient, IngredientVersion, by_slug
-from .schemas import IngredientChange
+from .models import Ingredient, IngredientVersion
 
 
 def free_slug(kitchen: Kitchen, name: str) -> str:
@@ -26,10 +21,10 @@ def free_slug(kitchen: Kitchen, name: str) -> str:
     return next(free for n in range(1, len(taken) + 2) if (free := slug if n == 1 else f"{slug[:54]}-{n}") not in taken)
 
 
-def keep_version(person: Person, row: Ingredient, why: str) -> None:
-    """Keep an ingredient as it is now, before a change."""
+def version_now(person: Person, row: Ingredient, why: str) -> IngredientVersion:
+    """Return an ingredient as it is now, to be kept before a change."""
     content = {**entry_data(row.to_entry()), "made_from": row.made_from}
-    IngredientVersion.objects.create(
+    return IngredientVersion(
         kitchen=row.kitchen, ingredient=row, number=row.version, content=content, why=why, changed_by=person
     )
 
@@ -40,44 +35,3 @@ def checked_allergens(allergens: list[str] | None) -> list[str] | None:
     if unknown:
         raise CompositionError(f"“{unknown[0]}” is not an allergen. Known are {', '.join(ALLERGENS)}.")
     return allergens
-
-
-@transaction.atomic
-def change_ingredient(person: Person, slug: str, change: IngredientChange) -> Ingredient:
-    """Change an ingredient, keeping the version before.
-
-    Raises
-    ------
-    Ingredient.DoesNotExist : nothing of that name in this kitchen
-    ConflictError : somebody changed it first
-    CompositionError : a value that cannot be
-    """
-    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
-    if row.version != change.version:
-        raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.")
-    if not change.why.isprintable():
-        raise CompositionError("the reason holds characters that cannot be shown.")
-    keep_version(person, row, change.why)
-    said = change.model_dump(exclude_unset=True)
-    composition, facts = dict(row.composition), dict(row.facts)
-    if said.get("name"):
-        row.name = composition["name"] = checked_name(said["name"], "an ingredient")
-    if "also" in said:
-        row.also = [checked_name(other, "another name") for other in said["also"] or []]
-    if "allergens" in said:
-        row.allergens = checked_allergens(said["allergens"])
-    for key in ("density_kg_l", "pieces"):
-        if key in said:
-            composition[key] = said[key]
-            if not said[key]:
-                del composition[key]
-    if "pack_g" in said:
-        facts["pack_g"] = said["pack_g"]
-    if "price" in said:
-        row.price = said["price"]
-    row.facts = Facts.from_dict(facts).as_dict()
-    row.composition = composition
-    row.to_core()
-    row.version += 1
-    row.save()
-    return row

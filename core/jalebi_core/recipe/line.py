@@ -73,6 +73,7 @@ _DOZEN: Final = re.compile(r"^(?P<half>half )?a dozen\b|^1 dozen\b", re.IGNORECA
 _MARKER: Final = re.compile(r"^\s*(?:(?:[•◦▪▢☐□·*–—>-]|\[[ xX]?\])\s*)+(?=\S)")
 _SHARED: Final = re.compile(rf"^(?P<number>{NUMBER})\s?(?P<unit>%|ppm)\s+(?:of )?(?=[A-Za-zÀ-ž])")
 _LEFT_OF_COUNT: Final = re.compile(rf"^(?:{_CONTAINER}) of ", re.IGNORECASE)
+_VULGAR_CLASS: Final = "¼½¾⅓⅔⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞"
 _PERCENT: Final = re.compile(r"[0-9]+(?:[.,][0-9]+)?\s?%")
 _FRACTION_WORDS: Final = {
     "half": 1 / 2, "a half": 1 / 2, "a third": 1 / 3, "one third": 1 / 3, "a quarter": 1 / 4, "one quarter": 1 / 4,
@@ -131,9 +132,6 @@ def read_line(text: str) -> RecipeLine:
             name=_REDUCED.sub("", line.name).strip(" ,"),
         )
     return replace(line, raw=raw)
-
-
-_VULGAR_CLASS: Final = "¼½¾⅓⅔⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞"
 
 
 def _numbered(body: str) -> str:

@@ -18,7 +18,7 @@ CLEAR_LEAD: Final = 0.04
 MOST_CHOICES: Final = 5
 LEAST_OF_FIRST: Final = 0.55
 """Choices whose score is a smaller part of the first one's are not worth a key."""
-_STAGE_BY_KIND: Final = {"gum": "dry", "egg": "yolks", "spirit": "off-heat", "mix-in": "churn", "flavour": "off-heat"}
+_STAGE_BY_KIND: Final = {"gum": "dry", "egg": "yolks", "spirit": "off-heat", "mix-in": "mix-in", "flavour": "off-heat"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,17 +84,16 @@ def _understood(line: RecipeLine, shelf: ShelfWords, spoons: Spoons, steps: tupl
     measures = shelf.measures.get(first or "", Measures())
     typed = _with_piece(line, measures)
     grams, assumed = None, None
-    if read_share(typed) is not None:
-        assumed = "a share of the whole mix"
-    elif not typed:
-        doubts.append("No amount is said.")
-    elif first:
-        try:
+    try:
+        if not typed:
+            doubts.append("No amount is said.")
+        elif read_share(typed) is not None:
+            assumed = "a share of the whole mix"
+        elif first:
             amount = read_amount(typed, "", measures, spoons)
-        except AmountError as error:
-            doubts.append(str(error))
-        else:
             grams, assumed = amount.grams, amount.assumed
+    except AmountError as error:
+        doubts.append(str(error))
     stage = stage_of(line.name, steps) or _usual_stage(shelf.kinds.get(first or ""), steps)
     return UnderstoodLine(line, choices, typed, grams, assumed, stage, tuple(doubts))
 

@@ -127,6 +127,7 @@ class RecipeEdgesTest(KitchenCase):
             {"lines": []},
             {"servings": 0},
             {"method": [{"text": "a\x00b"}]},
+            {"method": [{"text": "Boil.", "stage": "moon"}]},
             {"lines": [{"ingredient": "sugar", "typed": "1", "stage": "moon"}]},
             {"lines": [{"ingredient": "sugar", "typed": "1\x07"}]},
             {"lines": [{"ingredient": "sugar", "typed": "10", "reduced_to": 0.5}]},
@@ -143,8 +144,11 @@ class RecipeEdgesTest(KitchenCase):
         self.assertIn("g in all", gum["assumed"])
         lines += [{"ingredient": "water", "typed": "60 %"}, {"ingredient": "salt", "typed": "45 %"}]
         found = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"]
-        self.assertIn("leaves no room", found[2]["error"])
+        self.assertIn("Water: what is given in %", found[2]["error"])
         self.assertIsNone(found[0]["error"])
+        beside = [lines[0], {"ingredient": "honeycomb", "typed": "10 %", "stage": "mix-in"}]
+        found = self.send("POST", "/api/analyse", {"lines": beside})[1]
+        self.assertAlmostEqual(found["lines"][1]["grams"], 10)
 
 
 class LookTest(KitchenCase):

@@ -148,6 +148,20 @@ class PreparationTest(KitchenCase):
         self.assertIn("Sieved", answer["detail"])
         self.assertEqual(self.send("GET", f"/api/ingredients/{inner['slug']}")[1]["pieces"], {"batch": 205})
 
+    def test_a_change_of_goods_that_makes_a_preparation_impossible_is_refused_whole(self) -> None:
+        curd = [{"ingredient": "whole-egg", "typed": "4 eggs"}]
+        self.add(name="Curd", lines=curd, steps=[{"kind": "reduce", "measured_g": 150}])
+        status, answer = self.send("PATCH", "/api/ingredients/whole-egg", {"version": 1, "pieces": {"egg": 20}})
+        self.assertEqual(status, 422)
+        self.assertIn("Curd", answer["detail"])
+        egg = self.send("GET", "/api/ingredients/whole-egg")[1]
+        self.assertEqual((egg["version"], egg["pieces"]), (1, {"egg": 50}))
+        self.assertFalse(IngredientVersion.objects.exists())
+
+    def test_grams_are_kept_beside_what_was_typed(self) -> None:
+        made = self.add(lines=[{"ingredient": "whole-egg", "typed": "4 eggs"}], steps=[])
+        self.assertEqual(made["made_from"]["lines"][0]["grams"], 200)
+
     def test_a_revision_keeps_the_preparation_as_it_was(self) -> None:
         made = self.add()
         lines = [{"ingredient": made["slug"], "typed": "100"}, {"ingredient": "sugar", "typed": "30"}]
@@ -315,6 +329,15 @@ class FilesTest(KitchenCase):
             part["key"]: part["grams"] for part in self.send("GET", "/api/ingredients/ours-syrup")[1]["components"]
         }
         self.assertAlmostEqual(parts["sucrose"], 48)
+
+    def test_what_was_put_away_comes_back_from_a_file_and_frees_its_name(self) -> None:
+        exported = self.client.get("/api/goods.json").content
+        self.assertEqual(self.send("DELETE", "/api/ingredients/honey")[0], 204)
+        self.assertEqual(self.put(b"name,water,sucrose\nHoney,20,80\n")[1]["changed"], 1)
+        self.assertEqual(self.put(b"slug,name,water,sucrose\nour-honey,Honey,20,80\n")[1]["new"], 1)
+        self.assertEqual(self.put(exported, "?apply=true")[1]["changed"], 1)
+        found = self.send("GET", "/api/ingredients?find=honey")[1]["ingredients"]
+        self.assertEqual(found[0]["slug"], "honey")
 
     def test_a_file_of_another_program_is_told(self) -> None:
         for data, said in ((b"Datum;Saldo\n1;2\n", "columns"), (b"", "empty"), (b"\x00\x01", "not text")):

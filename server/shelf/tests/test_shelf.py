@@ -64,6 +64,7 @@ class ShelfTest(KitchenCase):
         self.assertEqual(set(self.ingredients(own=True)), {"ours-syrup"})
         self.assertEqual(self.ingredients(find="zzyzx"), {})
         self.assertEqual(self.send("GET", "/api/ingredients?diet=moon")[0], 422)
+        self.assertEqual(self.send("GET", "/api/ingredients?brings=moon")[0], 422)
 
     def test_stocking_again_brings_what_is_missing_and_leaves_what_the_kitchen_changed(self) -> None:
         kitchen = self.ours.kitchen

@@ -920,7 +920,7 @@ export interface components {
         };
         /**
          * PrepLine
-         * @description A line of a preparation as typed; what is steeped is taken out again.
+         * @description A line of a preparation as typed, and what the server read of it; what is steeped is taken out again.
          */
         PrepLine: {
             /** Ingredient */
@@ -932,6 +932,8 @@ export interface components {
              * @default g
              */
             unit: string;
+            /** Grams */
+            grams?: number | null;
             /**
              * Steeped
              * @default false

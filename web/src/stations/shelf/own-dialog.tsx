@@ -81,29 +81,29 @@ function OwnForm({ done }: { done: () => void }) {
         <Tabs.Content value="label" className="grid gap-4">
           <PickIngredient label="What on the shelf is it most like? Its kinds of fat, sugar and protein are taken from there." picked={picked} pick={setPicked} />
           <div className="grid grid-cols-2 items-end gap-3 sm:grid-cols-4">
-            <Number label="In how many g" value={typed.serving_g} put={put("serving_g")} placeholder="100" />
+            <Figure label="In how many g" value={typed.serving_g} put={put("serving_g")} placeholder="100" />
             {LABEL.map(({ key, name: said }) => (
-              <Number key={key} label={said} value={typed[key]} put={put(key)} />
+              <Figure key={key} label={said} value={typed[key]} put={put(key)} />
             ))}
           </div>
         </Tabs.Content>
         <Tabs.Content value="brix" className="grid gap-4">
           <PickIngredient label="Which fruit or syrup is it?" picked={picked} pick={setPicked} />
           <div className="w-40">
-            <Number label="°Brix read" value={typed.brix} put={put("brix")} />
+            <Figure label="°Brix read" value={typed.brix} put={put("brix")} />
           </div>
         </Tabs.Content>
         <Tabs.Content value="blend" className="grid gap-4">
           <p className="text-muted">Dosed as its label says; its figures are marked as uncertain wherever it is used.</p>
           <div className="grid grid-cols-2 gap-3">
-            <Number label="Dose from, % of the mix" value={typed.low} put={put("low")} />
-            <Number label="to, % of the mix" value={typed.high} put={put("high")} />
+            <Figure label="Dose from, % of the mix" value={typed.low} put={put("low")} />
+            <Figure label="to, % of the mix" value={typed.high} put={put("high")} />
           </div>
         </Tabs.Content>
       </Tabs.Root>
       <div className="grid grid-cols-2 gap-3">
-        <Number label="Price of a pack" value={typed.price} put={put("price")} />
-        <Number label="which holds g" value={typed.pack_g} put={put("pack_g")} />
+        <Figure label="Price of a pack" value={typed.price} put={put("price")} />
+        <Figure label="which holds g" value={typed.pack_g} put={put("pack_g")} />
       </div>
       {preview.data && !error && <Preview found={preview.data} name={name} />}
       {error && (
@@ -129,7 +129,7 @@ function Tab({ value, children }: { value: Way; children: string }) {
   );
 }
 
-function Number(props: { label: string; value: string | undefined; put: (value: string) => void; placeholder?: string }) {
+function Figure(props: { label: string; value: string | undefined; put: (value: string) => void; placeholder?: string }) {
   const typed = props.value ?? "";
   const wrong = typed.trim() !== "" && readNumber(typed) === null;
   return (
