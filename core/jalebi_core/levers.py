@@ -13,8 +13,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import constants as c
+from .allergens import allergens_of
 from .comparison import Effect, effects_of
-from .components import FloatArray
+from .components import INDEX, FloatArray
 from .goods import Goods
 from .judgement import Outcome, outcomes_of
 from .mix import Line, Mix
@@ -24,20 +25,23 @@ from .styles import BESIDE
 from .tracks import tracks
 
 MOST_SHARE_PCT: Final = {
+    "water": 30.0,
+    "whole-milk": 50.0,
+    "cream-36": 40.0,
+    "skim-milk-powder": 8.0,
     "sugar": 20.0,
     "dextrose": 10.0,
     "glucose-syrup-de42": 10.0,
-    "glycerol": 2.5,
-    "neutral-spirit-40": 3.0,
-    "water": 30.0,
-    "whole-milk": 50.0,
-    "skim-milk-powder": 8.0,
-    "cream-36": 40.0,
     "inulin": 5.0,
     "locust-bean-gum": 0.25,
     "guar-gum": 0.25,
+    "glycerol": 2.5,
+    "neutral-spirit-40": 3.0,
 }
-"""Common goods that are tried, and the most of each in a mix, in %; working conventions of taste."""
+"""Common goods that are tried, and the most of each in a mix, in %; working conventions of taste.
+
+Of exchanges of one size the goods that stand first here are offered first: spirit last.
+"""
 
 _STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.08, 0.1, 0.14, 0.2])
 """Sizes of an exchange that are tried, as a share of the mix."""
@@ -77,7 +81,7 @@ def help_for(
     Parameters
     ----------
     mix, freezer_c : what is judged, and where
-    shelf : what is to be had; what offends a restriction is not tried
+    shelf : what is to be had; not tried is what offends a restriction or brings an allergen or alcohol anew
     """
     judged = outcomes_of(mix, freezer_c)
     faults = [outcome for outcome in judged if outcome.state != "in"]
@@ -104,7 +108,7 @@ class _Tried:
 
 
 def _exchanges(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> _Tried | None:
-    goods = [slug for slug in MOST_SHARE_PCT if slug in shelf]
+    goods = [slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new_to(mix, shelf[slug])]
     goods = [slug for slug in goods if not any(offence(shelf[slug], key) for key in restrictions)]
     if not goods:
         return None
@@ -121,6 +125,13 @@ def _exchanges(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]
     come = np.array([shelf[slug].composition.row for slug in goods])
     rows = mix.row() + _STEPS[step, None] * (come[coming] - gone[line])
     return _Tried(np.array(giving)[line], [goods[index] for index in coming], moved[step], rows)
+
+
+def _is_new_to(mix: Mix, goods: Goods) -> bool:
+    """Tell whether goods would bring an allergen or alcohol into a mix that has none: nobody asked for that."""
+    has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
+    spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
+    return not has.issuperset(goods.allergens) or (goods.composition.row[INDEX["ethanol"]] > 0 and not spirit)
 
 
 def _same(line: Line, goods: Goods) -> bool:

@@ -52,6 +52,7 @@ def test_too_sweet_is_cured_and_its_price_is_told() -> None:
     found = helped(sweet)["sweetness"]
     assert found.cured
     assert "less sweetness" in found.levers[0].effect.said
+    assert found.levers[0].slug != "neutral-spirit-40"
 
 
 def test_what_offends_is_not_tried_and_no_fault_needs_no_help() -> None:
@@ -63,6 +64,16 @@ def test_what_offends_is_not_tried_and_no_fault_needs_no_help() -> None:
     calm = styled(("whole-milk", 500), ("cream-36", 240), ("skim-milk-powder", 35), ("sugar", 120), ("dextrose", 45),
                   ("glycerol", 12), ("guar-gum", 2))  # fmt: skip
     assert all(outcome.state == "in" for outcome in outcomes_of(calm, -16.0)) == (help_for(calm, -16.0, goods()) == ())
+
+
+def test_no_lever_brings_an_allergen_or_alcohol_that_the_mix_does_not_have() -> None:
+    sorbet = styled(("quince-puree", 550), ("water", 216), ("sugar", 190), ("pectin", 2), style="sorbet")
+    offered = {lever.slug for found in help_for(sorbet, -18.0, goods()) for lever in found.levers}
+    assert offered
+    assert not offered & {"whole-milk", "cream-36", "skim-milk-powder", "neutral-spirit-40"}
+    perry = styled(("pear-puree", 600), ("perry", 180), ("water", 40), ("sugar", 120), ("glucose-powder-de38", 45),
+                   ("pectin", 3), style="sorbet")  # fmt: skip
+    assert "neutral-spirit-40" in {lever.slug for found in help_for(perry, -18.0, goods()) for lever in found.levers}
 
 
 def test_where_none_cures_it_says_so_and_shows_what_gains_most() -> None:

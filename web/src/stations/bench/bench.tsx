@@ -169,8 +169,10 @@ function allergenSentence(reading: DraftReading): string {
 }
 
 function costSentence(cost: Schemas["Cost"], currency: string): string {
-  const litre = cost.per_litre === null ? "" : `${shown(cost.per_litre, 2)} ${currency} a litre`;
-  return cost.unpriced.length > 0 ? `${litre}, without ${cost.unpriced.length} that ${cost.unpriced.length === 1 ? "has" : "have"} no price` : litre;
+  if (cost.per_litre === null) return "";
+  const litre = `${shown(cost.per_litre, 2)} ${currency} a litre`;
+  if (cost.unpriced.length === 0) return litre;
+  return `at least ${litre}: ${cost.unpriced.length} ${cost.unpriced.length === 1 ? "line has" : "lines have"} no price`;
 }
 
 function Verdict(props: { reading: DraftReading | undefined; draft: Draft; edit: (edit: Edit) => void; currency: string }) {
