@@ -71,9 +71,10 @@ def test_no_lever_brings_an_allergen_or_alcohol_that_the_mix_does_not_have() -> 
     offered = {lever.slug for found in help_for(sorbet, -18.0, goods()) for lever in found.levers}
     assert offered
     assert not offered & {"whole-milk", "cream-36", "skim-milk-powder", "neutral-spirit-40"}
-    perry = styled(("pear-puree", 600), ("perry", 180), ("water", 40), ("sugar", 120), ("glucose-powder-de38", 45),
-                   ("pectin", 3), style="sorbet")  # fmt: skip
-    assert "neutral-spirit-40" in {lever.slug for found in help_for(perry, -18.0, goods()) for lever in found.levers}
+    only_spirit = {"neutral-spirit-40": goods()["neutral-spirit-40"]}
+    perry = styled(("pear-puree", 600), ("perry", 180), ("sugar", 120), style="sorbet")
+    assert help_for(perry, -18.0, only_spirit)
+    assert help_for(sorbet, -18.0, only_spirit) == ()
 
 
 def test_where_none_cures_it_says_so_and_shows_what_gains_most() -> None:
