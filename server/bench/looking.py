@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from math import isfinite
 
+from jalebi_core.allergens import ALLERGENS
 from jalebi_core.comparison import Effect
 from jalebi_core.errors import MixError
 from jalebi_core.goods import Goods
@@ -15,7 +16,7 @@ from jalebi_core.swaps import confusions_for, swaps_for
 from kitchens.models import Kitchen
 from shelf.kept import goods_of
 
-from .drafts import freezer_of, mix_of, offence_of, read_lines, restrictions_of
+from .drafts import ReadLine, freezer_of, mix_of, offence_of, read_lines, restrictions_of
 from .schemas import (
     ConfusionOut,
     Draft,
@@ -49,6 +50,7 @@ def look(kitchen: Kitchen, question: LineQuestion) -> LineLook:
         swaps=[
             SwapOut(
                 lines=[_swap_line(goods, by, grams) for by, grams in swap.lines],
+                brings=_new_allergens(read, [goods[by] for by, _ in swap.lines]),
                 equal=swap.equal,
                 taste=swap.taste,
                 effect=_effect(swap.effect),
@@ -60,6 +62,13 @@ def look(kitchen: Kitchen, question: LineQuestion) -> LineLook:
             for found in confusions_for(mix, at, slug, goods)[:4]
         ],
     )
+
+
+def _new_allergens(read: Sequence[ReadLine], coming: Sequence[Goods]) -> list[str]:
+    """Return the allergens that goods would bring into a mix that does not have them yet."""
+    has = {allergen for line in read if line.goods for allergen in line.goods.allergens}
+    brought = {allergen for goods in coming for allergen in goods.allergens}
+    return [allergen for allergen in ALLERGENS if allergen in brought - has]
 
 
 def _swap_line(goods: Mapping[str, Goods], slug: str, grams: float) -> SwapLine:

@@ -266,9 +266,10 @@ class SwapLine(BaseModel):
 
 
 class SwapOut(BaseModel):
-    """A swap: what takes the place of the line, at equal what, how it tastes, what it does."""
+    """A swap: what takes the place of the line, at equal what, how it tastes, what it does, which allergens are new."""
 
     lines: list[SwapLine]
+    brings: list[str]
     equal: str
     taste: str
     effect: EffectOut

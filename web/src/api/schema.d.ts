@@ -1716,11 +1716,13 @@ export interface components {
         };
         /**
          * SwapOut
-         * @description A swap: what takes the place of the line, at equal what, how it tastes, what it does.
+         * @description A swap: what takes the place of the line, at equal what, how it tastes, what it does, which allergens are new.
          */
         SwapOut: {
             /** Lines */
             lines: components["schemas"]["SwapLine"][];
+            /** Brings */
+            brings: string[];
             /** Equal */
             equal: string;
             /** Taste */

@@ -97,6 +97,7 @@ function Look(props: {
               <span>
                 <b>{found.lines.map((line) => `${grams(line.grams)} g ${line.name}`).join(" + ")}</b>
                 <span className="block text-muted">
+                  {found.brings.length > 0 && <b className="text-hot">Brings {found.brings.join(", ")}. </b>}
                   at equal {found.equal}: {found.effect.said}. {found.taste.charAt(0).toUpperCase() + found.taste.slice(1)}.
                 </span>
               </span>
