@@ -15,7 +15,8 @@ from jalebi_core.verdict import verdict
 from shelf.drawn import parts_by_stratum
 from shelf.schemas import Part
 
-DRAWN_DEGREES_C: Final = np.arange(0.0, -30.5, -0.5)
+DRAWN_DEGREES_C: Final = np.concatenate((np.arange(0.0, -8.0, -0.5), np.arange(-8.0, -31.0, -1.0)))
+"""Where the curve is drawn: closer where it bends."""
 
 
 class Curve(BaseModel):
