@@ -10,8 +10,8 @@ from typing import Final
 import numpy as np
 
 from .analysis import Analysis, analyse
-from .components import FloatArray, mask
-from .composition import components_of
+from .components import FloatArray
+from .composition import protein
 from .mix import Mix
 from .outcomes import per_100g_water
 
@@ -65,14 +65,13 @@ def _figures(found: Analysis) -> dict[str, FloatArray]:
     return {
         "fat": found.fat,
         "total_solids": found.total_solids,
-        "protein": components_of(found.row) @ _PROTEIN,
+        "protein": protein(found.row),
         "lactose_in_water": per_100g_water(found.row, "lactose"),
         "sweetness_pod": found.sweetness_pod,
         "scoop_c": found.scoop_c,
     }
 
 
-_PROTEIN: Final = mask(family="protein")
 _WORDS: Final = {
     "fat": "fat",
     "total_solids": "solids",

@@ -96,6 +96,7 @@ BOUND_WATER: Final = _column([component.bound_water_g_g for component in COMPONE
 KJ_PER_G: Final = _column([component.kj_g for component in COMPONENTS])
 KCAL_PER_G: Final = _column([component.kcal_g for component in COMPONENTS])
 FAT: Final = mask(family="fat")
+PROTEIN: Final = mask(family="protein")
 MSNF: Final = selection("milk_protein", "lactose", "milk_salts")
 SUGARS: Final = mask(family="sugar") - selection("lactose")
 """Added and fruit sugars; milk's lactose is counted with the milk solids."""

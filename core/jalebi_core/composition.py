@@ -15,7 +15,7 @@ from typing import Any, Final
 import numpy as np
 
 from . import constants as c
-from .components import FAT, INDEX, KEYS, MSNF, POD, SUGARS, FloatArray
+from .components import FAT, INDEX, KEYS, MSNF, POD, PROTEIN, SUGARS, FloatArray, mask
 from .errors import CompositionError
 
 TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids")
@@ -26,6 +26,7 @@ species; g of yolk solids."""
 WIDTH: Final = len(KEYS) + len(TRAITS)
 _FIBRE: Final = INDEX["fibre"]
 _HIGHER: Final = INDEX["higher_saccharides"]
+_POLYOLS: Final = mask(family="polyol")
 _STATED_TRAITS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids")
 _NUMBERS: Final = (*_STATED_TRAITS, "density_kg_l")
 _OPTIONAL: Final = (*_NUMBERS, "pieces", "traits")
@@ -245,3 +246,29 @@ def total_solids(row: FloatArray) -> FloatArray:
     parts = components_of(row)
     solids: FloatArray = parts.sum(axis=-1) - parts[..., INDEX["water"]] - parts[..., INDEX["ethanol"]]
     return solids
+
+
+def bulk_sweetener(row: FloatArray) -> FloatArray:
+    """Sugars without milk lactose, and polyols, g per 100 g."""
+    return components_of(row) @ (SUGARS + _POLYOLS)
+
+
+def plant_solids(row: FloatArray) -> FloatArray:
+    """Solids that are neither fat, sweetener nor milk solids, g per 100 g; what gives body without dairy."""
+    solids: FloatArray = total_solids(row) - fat(row) - bulk_sweetener(row) - msnf(row)
+    return np.maximum(solids, 0.0)
+
+
+def protein(row: FloatArray) -> FloatArray:
+    """Protein of any origin, g per 100 g."""
+    return components_of(row) @ PROTEIN
+
+
+def hydrocolloids(row: FloatArray) -> FloatArray:
+    """Gums as pure hydrocolloid, g per 100 g."""
+    return components_of(row)[..., INDEX["hydrocolloids"]]
+
+
+def yolk_solids(row: FloatArray) -> FloatArray:
+    """Solids of egg yolk, g per 100 g."""
+    return trait_of(row, "yolk_solids")

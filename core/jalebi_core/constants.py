@@ -62,8 +62,20 @@ MSNF_LACTOSE_SHARE: Final = 0.545
 ETHANOL_VALIDITY_PCT: Final = 20.0
 """Alcohol in the unfrozen liquid beyond which the curve is an extrapolation of the fitted Norrish constant."""
 
-ERYTHRITOL_SOLUBILITY_G_PER_100G_WATER: Final = 10.0
-"""At about 0 °C, less below; beyond it erythritol crystallises and its freezing power is lost."""
+ERYTHRITOL_SOLUBLE: Final = (61.0, 25.0, 22_000.0)
+"""g per 100 g water, °C, J/mol: 61 g at 25 °C (38 % by mass) and the cooling of 180 J per g that dissolves, both from
+handbooks. They give 26 g at 0 °C and 13 g at −18 °C. The 10 g at 0 °C that is often repeated belongs to mannitol."""
+
+LACTOSE_SOLUBLE: Final = (11.9, 0.0, 16_100.0)
+"""g anhydrous per 100 g water at 0 °C, °C, J/mol: the slope through 11.9 g at 0 and 21.6 g at 25 °C; handbook."""
+
+FELT_CRYSTALS_G: Final = 0.5
+"""g of crystals in 100 g from which a tongue feels grit; working convention."""
+
+NACL_VALIDITY_MOL_KG: Final = 5.2
+"""Sodium chloride per kg unfrozen water beyond which its osmotic coefficient is not fitted: the eutectic, −21.1 °C."""
+
+DENSITY_ICE_KG_L: Final = 0.917
 
 CLOSURE_TOLERANCE_G: Final = 0.5
 """How far the parts of 100 g may miss 100 before a composition is refused."""

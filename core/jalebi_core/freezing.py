@@ -1,7 +1,8 @@
 """The freezing curve: ice and the liquid left between its crystals have the same water activity.
 
-Everything that lowers the activity of a mix's water comes down to four amounts per 100 g mix
-(`Liquid`), so one mix or ten thousand are solved by the same few array operations.
+Everything that lowers the activity of a mix's water comes down to five amounts per 100 g mix
+(`Liquid`), so one mix or ten thousand are solved by the same few array operations. Erythritol beyond
+its solubility crystallises and lowers nothing; lactose is counted whole, as it stays dissolved for weeks.
 """
 
 from __future__ import annotations
@@ -14,9 +15,12 @@ import numpy as np
 from . import constants as c
 from .components import BOUND_WATER, INDEX, MOL_PER_G, OSMOTIC_MOL_PER_G, ROOT_NORRISH_K, FloatArray
 from .composition import components_of, trait_of
+from .solubility import ERYTHRITOL
 
 _WATER_MOLAR_MASS_G_MOL: Final = 1000 * c.WATER_MOLAR_MASS_KG_MOL
 _MOST_STEPS: Final = 60
+_DROP_OUT_ROUNDS: Final = 12
+_NONE: Final = np.array(0.0)
 _RELATIVE_STEP: Final = 1e-7
 """Newton's method doubles its digits: what moved by so little is right to the last digit."""
 _LEAST_OSMOTIC_COEFFICIENT: Final = c.NACL_OSMOTIC_COEFFICIENT[0] - c.NACL_OSMOTIC_COEFFICIENT[1] ** 2 / (
@@ -24,7 +28,9 @@ _LEAST_OSMOTIC_COEFFICIENT: Final = c.NACL_OSMOTIC_COEFFICIENT[0] - c.NACL_OSMOT
 )
 
 _MOLECULAR = MOL_PER_G.copy()
-_MOLECULAR[[INDEX["water"], INDEX["sodium_chloride"]]] = 0.0
+_MOLECULAR[[INDEX["water"], INDEX["sodium_chloride"], INDEX["erythritol"]]] = 0.0
+_ERYTHRITOL_MOL_PER_G: Final = float(MOL_PER_G[INDEX["erythritol"]])
+_ERYTHRITOL_ROOT_K: Final = float(ROOT_NORRISH_K[INDEX["erythritol"]])
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,8 +38,9 @@ class Liquid:
     """What dissolves in the water of mixes; every field has shape (...), per 100 g mix.
 
     ``water_g`` is all water, ``free_water_g`` what protein, fibre, starch and cocoa do not hold.
-    ``molecules_mol`` counts non-electrolytes and ``root_k_mol`` the same times √K (Norrish);
-    ``osmoles_mol`` are those of milk salts and ash, ``salt_mol`` moles of sodium chloride.
+    ``molecules_mol`` counts non-electrolytes but erythritol and ``root_k_mol`` the same times √K (Norrish);
+    ``osmoles_mol`` are those of milk salts and ash, ``salt_mol`` moles of sodium chloride,
+    ``erythritol_mol`` all erythritol, dissolved or not.
     """
 
     water_g: FloatArray
@@ -42,6 +49,7 @@ class Liquid:
     root_k_mol: FloatArray
     osmoles_mol: FloatArray
     salt_mol: FloatArray
+    erythritol_mol: FloatArray
 
     def spread(self) -> Liquid:
         """Return the same liquids with a last axis of length 1, to meet a row of temperatures."""
@@ -62,6 +70,7 @@ def liquid(row: FloatArray) -> Liquid:
         root_k_mol=parts @ (_MOLECULAR * ROOT_NORRISH_K) + trait_of(row, "chain_root_k_mol"),
         osmoles_mol=parts @ OSMOTIC_MOL_PER_G,
         salt_mol=parts[..., INDEX["sodium_chloride"]] * MOL_PER_G[INDEX["sodium_chloride"]],
+        erythritol_mol=parts[..., INDEX["erythritol"]] * _ERYTHRITOL_MOL_PER_G,
     )
 
 
@@ -101,9 +110,9 @@ def ice_temperature_c(ln_activity: FloatArray) -> FloatArray:
 class _Lowering:
     """−ln a_w of liquids as a function of z, the reciprocal of the moles of unfrozen free water.
 
-    ln(1 + N·z) + (A·z / (1 + N·z))² + z·(linear + z·(square + z·cube)): Norrish for the molecules,
-    and a polynomial for what is counted in osmoles and for sodium chloride, −2·m·φ(m)·M_w with
-    m = S·z/M_w.
+    With d = 1 + r + N·z and s = (r·√K + A·z) / d it is ln d + s² + z·(linear + z·(square + z·cube)): Norrish for the
+    molecules, and a polynomial for what is counted in osmoles and for sodium chloride, −2·m·φ(m)·M_w with m = S·z/M_w.
+    r is what keeps its ratio to the water however much of it freezes: a saturated solute.
     """
 
     molecules: FloatArray
@@ -111,63 +120,82 @@ class _Lowering:
     linear: FloatArray
     square: FloatArray
     cube: FloatArray
+    saturated: FloatArray
+    particles: FloatArray
+    """A count that the ideal mixture of all particles does not fall below."""
 
     @classmethod
-    def of(cls, liquids: Liquid) -> _Lowering:
+    def of(cls, liquids: Liquid, erythritol_mol: FloatArray, saturated: FloatArray = _NONE) -> _Lowering:
+        """Return it with so much erythritol dissolved, or with erythritol in a fixed ratio to the water."""
         a, b, d = c.NACL_OSMOTIC_COEFFICIENT
         salt = 2 * liquids.salt_mol
         molality_per_z = liquids.salt_mol / c.WATER_MOLAR_MASS_KG_MOL
+        molecules = liquids.molecules_mol + erythritol_mol
         return cls(
-            molecules=liquids.molecules_mol,
-            root_k=liquids.root_k_mol,
+            molecules=molecules,
+            root_k=liquids.root_k_mol + erythritol_mol * _ERYTHRITOL_ROOT_K,
             linear=liquids.osmoles_mol + salt * a,
             square=salt * molality_per_z * b,
             cube=salt * molality_per_z * molality_per_z * d,
+            saturated=saturated,
+            particles=molecules + liquids.osmoles_mol + salt * _LEAST_OSMOTIC_COEFFICIENT,
         )
 
     def value(self, z: FloatArray) -> FloatArray:
-        dilution = 1 + self.molecules * z
-        norrish = self.root_k * z / dilution
-        value: FloatArray = np.log(dilution) + norrish * norrish + z * (self.linear + z * (self.square + z * self.cube))
-        return value
+        return self.value_and_slope(z)[0]
 
     def value_and_slope(self, z: FloatArray) -> tuple[FloatArray, FloatArray]:
-        dilution = 1 + self.molecules * z
-        norrish = self.root_k * z / dilution
+        dilution = 1 + self.saturated + self.molecules * z
+        norrish = (self.saturated * _ERYTHRITOL_ROOT_K + self.root_k * z) / dilution
         cube = z * self.cube
         value = np.log(dilution) + norrish * norrish + z * (self.linear + z * (self.square + cube))
-        slope = (self.molecules + 2 * norrish * self.root_k / dilution) / dilution
+        slope = (self.molecules + 2 * norrish * (self.root_k - norrish * self.molecules)) / dilution
         return value, slope + self.linear + z * (2 * self.square + 3 * cube)
 
+    def first_guess(self, target: FloatArray) -> FloatArray:
+        """Solve the second-order expansion of the lowering."""
+        bend = np.maximum(self.root_k * self.root_k - self.molecules * self.molecules / 2, 0.0)
+        left = np.maximum(target - np.log1p(self.saturated), 0.0)
+        particles = self.particles + (self.particles <= 0)
+        guess: FloatArray = 2 * left / (particles + np.sqrt(particles * particles + 4 * bend * left))
+        return guess
 
-def ln_water_activity(of: Liquid, unfrozen_free_water_g: FloatArray) -> FloatArray:
+
+def ln_water_activity(of: Liquid, unfrozen_free_water_g: FloatArray, erythritol_mol: FloatArray) -> FloatArray:
     """Return ln of the water activity when this much free water (g per 100 g mix) is unfrozen.
 
-    −∞ where solutes have no water left, 0 where there is no solute.
+    −∞ where solutes have no water left, 0 where there is no solute; ``erythritol_mol`` is what of it is dissolved.
     """
     water = np.asarray(unfrozen_free_water_g)
     dry = water <= 0
-    lowered = _Lowering.of(of).value(_WATER_MOLAR_MASS_G_MOL / np.where(dry, 1.0, water))
-    solute = of.molecules_mol + of.osmoles_mol + of.salt_mol > 0
-    return 0.0 - np.where(dry & solute, np.inf, lowered)
+    lowering = _Lowering.of(of, erythritol_mol)
+    lowered = lowering.value(_WATER_MOLAR_MASS_G_MOL / np.where(dry, 1.0, water))
+    return 0.0 - np.where(dry & (lowering.particles > 0), np.inf, lowered)
 
 
 def unfrozen_free_water_g(of: Liquid, temperature_c: FloatArray) -> FloatArray:
-    """Return the free water still liquid at a temperature, g per 100 g mix; shapes broadcast.
+    """Return the free water still liquid at a temperature, g per 100 g mix; shapes broadcast."""
+    celsius = np.clip(temperature_c, c.COLDEST_ICE_C, 0.0)
+    target = 0.0 - ln_ice_activity(celsius)
+    unfrozen = _water_at(_Lowering.of(of, of.erythritol_mol), target)
+    if of.erythritol_mol.any():
+        ratio = ERYTHRITOL.mol_per_mol(celsius)
+        held = np.minimum(unfrozen, of.free_water_g) * ratio / _WATER_MOLAR_MASS_G_MOL
+        saturated = _water_at(_Lowering.of(of, _NONE, ratio), target)
+        unfrozen = np.where(of.erythritol_mol > held, saturated, unfrozen)
+    return np.minimum(unfrozen, of.free_water_g)
+
+
+def _water_at(lowering: _Lowering, target: FloatArray) -> FloatArray:
+    """Return the g of unfrozen free water at which the lowering reaches a target.
 
     Newton's method on z from above, kept inside its bracket by bisection. The bracket is sound
-    because ln(1 + a) + b ≥ ln(1 + a + b): the ideal mixture of all particles binds least. The
-    first guess solves the second-order expansion of the lowering.
+    because ln(1 + a) + b ≥ ln(1 + a + b): the ideal mixture of all particles binds least.
     """
-    target = 0.0 - ln_ice_activity(np.clip(temperature_c, c.COLDEST_ICE_C, 0.0))
-    lowering = _Lowering.of(of)
-    particles = of.molecules_mol + of.osmoles_mol + 2 * _LEAST_OSMOTIC_COEFFICIENT * of.salt_mol
-    dry = particles <= 0
-    particles = particles + dry
-    high = np.expm1(target) / particles * ~dry
+    dry = lowering.particles <= 0
+    high = np.maximum(np.expm1(target) - lowering.saturated, 0.0) / (lowering.particles + dry) * ~dry
     low = np.zeros_like(high)
-    bend = np.maximum(of.root_k_mol * of.root_k_mol - of.molecules_mol * of.molecules_mol / 2, 0.0)
-    z = np.minimum(2 * target / (particles + np.sqrt(particles * particles + 4 * bend * target)) * ~dry, high)
+    z = np.minimum(lowering.first_guess(target) * ~dry, high)
     for _ in range(_MOST_STEPS):
         value, slope = lowering.value_and_slope(z)
         miss = value - target
@@ -181,8 +209,14 @@ def unfrozen_free_water_g(of: Liquid, temperature_c: FloatArray) -> FloatArray:
             break
     with np.errstate(divide="ignore"):
         water = _WATER_MOLAR_MASS_G_MOL / z
-    unfrozen = np.where(dry, np.where(target > 0, 0.0, np.inf), water)
-    return np.minimum(unfrozen, of.free_water_g)
+    frozen_through = target > lowering.value(np.zeros_like(target))
+    return np.where(dry, np.where(frozen_through, 0.0, np.inf), water)
+
+
+def dissolved_erythritol_mol(of: Liquid, unfrozen_free_water_g: FloatArray, temperature_c: FloatArray) -> FloatArray:
+    """Return what of the erythritol so much water holds at a temperature, mol per 100 g mix; shapes broadcast."""
+    saturated = ERYTHRITOL.mol_per_mol(temperature_c) * unfrozen_free_water_g / _WATER_MOLAR_MASS_G_MOL
+    return np.minimum(of.erythritol_mol, saturated)
 
 
 def frozen_pct(of: Liquid, temperature_c: FloatArray) -> FloatArray:
@@ -208,17 +242,21 @@ def temperature_at_frozen_c(of: Liquid, frozen: FloatArray) -> FloatArray:
     """
     unfrozen = of.free_water_g - frozen / 100 * of.water_g
     possible = (unfrozen >= 0) & (of.free_water_g > 0)
-    celsius = ice_temperature_c(ln_water_activity(of, np.maximum(unfrozen, 0.0)))
+    left = np.maximum(unfrozen, 0.0)
+    celsius = ice_temperature_c(ln_water_activity(of, left, of.erythritol_mol))
+    if of.erythritol_mol.any():
+        celsius = _where_erythritol_drops_out(of, left, celsius)
     return np.where(possible, celsius, np.nan)
+
+
+def _where_erythritol_drops_out(of: Liquid, unfrozen: FloatArray, celsius: FloatArray) -> FloatArray:
+    """Refine temperatures found with all erythritol dissolved; each round leaves a seventh of the error."""
+    for _ in range(_DROP_OUT_ROUNDS):
+        held = dissolved_erythritol_mol(of, unfrozen, np.nan_to_num(celsius, nan=c.COLDEST_ICE_C))
+        celsius = ice_temperature_c(ln_water_activity(of, unfrozen, held))
+    return celsius
 
 
 def initial_freezing_c(of: Liquid) -> FloatArray:
     """Return the temperature of the first ice, °C, shape (...); NaN without freezable water."""
     return temperature_at_frozen_c(of, np.array(0.0))
-
-
-def ethanol_in_liquid_pct(row: FloatArray, temperature_c: float) -> FloatArray:
-    """Return the alcohol, % of the mass of alcohol and unfrozen free water, shape (...)."""
-    ethanol = components_of(row)[..., INDEX["ethanol"]]
-    left = unfrozen_free_water_g(liquid(row), np.array(temperature_c))
-    return np.divide(100 * ethanol, ethanol + left, out=np.zeros_like(ethanol), where=ethanol + left > 0)

@@ -53,12 +53,22 @@ class Keeps:
 
 
 @dataclass(frozen=True, slots=True)
+class Flavouring:
+    """What flavours: g of it in 100 g, and its weakest and strongest usual dose in g per kg of mix."""
+
+    name: str
+    share_pct: float
+    ladder: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True)
 class Facts:
     """Facts of goods.
 
     ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
     is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
-    ``dose_pct`` the usual dose in g per 100 g of mix; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
+    ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring in
+    g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
     anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot and at those that are not.
     """
 
@@ -71,6 +81,8 @@ class Facts:
     states: tuple[str, ...] = ()
     dose_pct: tuple[float, float] | None = None
     hydrates: Hydration | None = None
+    strength_g_kg: tuple[float, float] | None = None
+    flavourings: tuple[Flavouring, ...] = ()
     for_guests: str | None = None
     if_heated: str | None = None
     if_not_heated: str | None = None
@@ -89,6 +101,8 @@ class Facts:
             data["keeps"] = {"days": self.keeps.days, "in": self.keeps.place}
         if self.hydrates:
             data["hydrates"] = {key: value for key, value in data["hydrates"].items() if value not in (None, False)}
+        if self.flavourings:
+            data["flavourings"] = [{**asdict(one), "ladder": list(one.ladder)} for one in self.flavourings]
         return {key: list(value) if isinstance(value, tuple) else value for key, value in data.items()}
 
     @classmethod
@@ -103,7 +117,11 @@ class Facts:
         if data.get("keeps"):
             read["keeps"] = _keeps(data["keeps"])
         if data.get("dose_pct"):
-            read["dose_pct"] = _dose(data["dose_pct"])
+            read["dose_pct"] = _range("dose_pct", data["dose_pct"], "% of a mix", 100)
+        if data.get("strength_g_kg"):
+            read["strength_g_kg"] = _ladder("strength_g_kg", data["strength_g_kg"])
+        if data.get("flavourings"):
+            read["flavourings"] = _flavourings(data["flavourings"])
         if data.get("hydrates"):
             read["hydrates"] = _hydration(data["hydrates"])
         if read.get("sure", "label") not in SURE:
@@ -137,10 +155,30 @@ def _number(key: str, value: object, most: float) -> float:
     return float(value)
 
 
-def _dose(data: object) -> tuple[float, float]:
+def _range(key: str, data: object, of_what: str, most: float) -> tuple[float, float]:
     if not isinstance(data, list | tuple) or len(data) != 2:
-        raise CompositionError("dose_pct is two numbers, the least and the most in % of a mix.")
-    return _number("dose_pct", data[0], 100), _number("dose_pct", data[1], 100)
+        raise CompositionError(f"{key} is two numbers, the least and the most in {of_what}.")
+    return _number(key, data[0], most), _number(key, data[1], most)
+
+
+def _ladder(key: str, data: object) -> tuple[float, float]:
+    low, high = _range(key, data, "g per kg of a mix", 1000)
+    if low >= high:
+        raise CompositionError(f"{key} goes from {low:g} to {high:g}; the weakest dose must be below the strongest.")
+    return low, high
+
+
+def _flavourings(data: object) -> tuple[Flavouring, ...]:
+    if not isinstance(data, list | tuple) or len(data) > 40:
+        raise CompositionError("flavourings is a list of at most 40.")
+    return tuple(_flavouring(one) for one in data)
+
+
+def _flavouring(data: object) -> Flavouring:
+    if not isinstance(data, Mapping) or data.keys() != {"name", "share_pct", "ladder"}:
+        raise CompositionError("a flavouring is name, share_pct and ladder.")
+    share = _number("share_pct", data["share_pct"], 100_000)
+    return Flavouring(_text("name", data["name"]), share, _ladder("ladder", data["ladder"]))
 
 
 def _hydration(data: object) -> Hydration:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, dataclass
 from math import isfinite
 from typing import Any, Final
@@ -13,20 +13,26 @@ from . import constants as c
 from .components import COMPONENTS, INDEX, POD, FloatArray, mask
 from .composition import components_of, total_solids
 from .firmness import air_factor
+from .flavour import doses_of
 from .freezing_power import freezing_power_per_100g_water
 from .mix import Mix
 from .outcomes import Eating, eating, fat_hold, frozen_at, gum_hold, milk_solids_share
-from .styles import Band, Style, styles
+from .phases import Phases, phases_of
+from .styles import Band, styles
+from .sweetness import sweetness_pod
 from .tracks import Track, tracks
 
-_ONLY_WHERE_THERE_IS: Final = {"grit": 0.05, "slip": 0.005, "sand": 0.5}
+_ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5}
 """Outcomes that are not shown below this value: nothing there could cause them."""
 
+_NEVER: Final = -1e9
 _WITHOUT_FAT: Final = ("sorbet", "sherbet")
-_LEAST_SWEETENER_G: Final = 4.0
-_LEAST_FAT_G: Final = 1.0
 _PROTEIN_FOR_BODY_G: Final = 3.0
 _CRUMB: Final = 0.05
+_FAT_MUTES_G: Final = 12.0
+_SWEET_MUTES: Final = 18.0
+"""From about here fat and sweetness noticeably mute a flavour; working conventions, named and not counted."""
+
 _FAMILIES: Final = {family: mask(family=family) for family in ("fat", "protein", "sugar", "polyol")}
 
 
@@ -70,6 +76,11 @@ class _Facts:
     parts: FloatArray
     frozen_pct: float
     freezer_c: float
+    cold: Phases
+
+    @property
+    def at(self) -> str:
+        return f"{self.freezer_c:.0f} °C".replace("-", "−")
 
     @property
     def ice_g(self) -> float:
@@ -90,47 +101,50 @@ def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
 
 def judge(mix: Mix, row: FloatArray, frozen: FloatArray, freezer_c: float) -> tuple[Outcome, ...]:
     """Do what `outcomes_of` does for a mix whose row and ice at the freezer's temperature are known already."""
-    found = eating(row, np.array(mix.overrun_used_pct), frozen)
-    facts = _Facts(mix, row, components_of(row), float(frozen), freezer_c)
-    style = styles().get(mix.style or "")
+    overrun = np.array(mix.overrun_used_pct)
+    found = eating(row, overrun, frozen, freezer_c)
+    cold = phases_of(row, overrun, frozen, freezer_c)
+    facts = _Facts(mix, row, components_of(row), float(frozen), freezer_c, cold)
+    bands = mix.bands
+    values = ((track, _value(track.key, found, facts)) for track in tracks().values())
     return tuple(
-        _judged(track, found, facts, style)
-        for key, track in tracks().items()
-        if float(getattr(found, key)) > _ONLY_WHERE_THERE_IS.get(key, -1.0)
+        _judged(track, value, facts, bands)
+        for track, value in values
+        if value is not None and value > _ONLY_WHERE_THERE_IS.get(track.key, _NEVER)
     )
 
 
-def _judged(track: Track, found: Eating, facts: _Facts, style: Style | None) -> Outcome:
-    value, band = float(getattr(found, track.key)), track.band_for(style)
+def _value(key: str, found: Eating, facts: _Facts) -> float | None:
+    if key == "flavour":
+        doses = doses_of(facts.mix)
+        return doses[0].up_pct if doses else None
+    return None if key == "grit" and facts.grams("erythritol") < _CRUMB else float(getattr(found, key))
+
+
+def _judged(track: Track, value: float, facts: _Facts, bands: Mapping[str, Band]) -> Outcome:
+    band = track.band_for(bands)
     state = "low" if value < band[0] - c.BAND_SLACK else "high" if value > band[1] + c.BAND_SLACK else "in"
     word = track.word_for(value, band)
     terms, because = _REASONS[track.key](facts)
     unit = f" {track.unit}" if track.unit else ""
-    usual = "" if state == "in" or style is None else f" A {style.name} usually has {band[0]:g} to {band[1]:g}."
-    reason = f"{word.capitalize()}: {value:.1f}{unit}. {because}{usual if track.style_band else ''}"
+    usual = "" if state == "in" or track.style_band not in bands else f" {_wanted(facts.mix, track)} {_range(band)}."
+    reason = f"{word.capitalize()}: {value:.1f}{unit}. {because}{usual}"
     return Outcome(
         track.key, track.name, value, track.unit, band, track.scale, track.ends, word, state, terms, reason, track.rule
     )
 
 
+def _wanted(mix: Mix, track: Track) -> str:
+    style = styles().get(mix.style or "")
+    aimed = track.style_band in mix.aims or style is None
+    return "The aim is" if aimed or style is None else f"A {style.name} usually has"
+
+
+def _range(band: Band) -> str:
+    return f"{band[0]:g} to {band[1]:g}" if band[0] != band[1] else f"{band[0]:g}"
+
+
 Reason = tuple[tuple[Term, ...], str]
-
-
-def missing_pillars(row: FloatArray, style_key: str | None) -> tuple[str, ...]:
-    """Return what a mix's row, shape (WIDTH,), has none of although its style stands on it, as sentences."""
-    style = styles().get(style_key or "")
-    parts = components_of(row)
-    sweet = float(parts @ (_FAMILIES["sugar"] + _FAMILIES["polyol"])) - float(parts[INDEX["lactose"]])
-    said = []
-    if style and style.bands.get("sweetness_pod") and sweet < _LEAST_SWEETENER_G:
-        said.append(
-            f"There is hardly any sugar in it: a {style.name} sets like stone without something that dissolves."
-        )
-    if style and style.bands.get("fat", (0, 0))[0] > 0 and float(parts @ _FAMILIES["fat"]) < _LEAST_FAT_G:
-        said.append(f"There is hardly any fat in it: a {style.name} without fat eats watery and melts fast.")
-    if float(parts[INDEX["water"]]) <= 0:
-        said.append("There is no water in it.")
-    return tuple(said)
 
 
 def _firmness(facts: _Facts) -> Reason:
@@ -141,9 +155,8 @@ def _firmness(facts: _Facts) -> Reason:
         Term("freezing power in 100 g of water", power if isfinite(power) else 0.0, "g as sugar"),
         Term("softening by air", air, "×"),
     )
-    at = f"{facts.freezer_c:.0f} °C".replace("-", "−")
     carried = f", because 100 g of its water carry {power:.0f} g of freezing power" if isfinite(power) else ""
-    return terms, f"{facts.frozen_pct:.0f} % of its water is ice at {at}{carried}; its air counts × {air:.2f}."
+    return terms, f"{facts.frozen_pct:.0f} % of its water is ice at {facts.at}{carried}; its air counts × {air:.2f}."
 
 
 def _sweetness(facts: _Facts) -> Reason:
@@ -182,16 +195,34 @@ def _sand(facts: _Facts) -> Reason:
         Term("lactose", facts.grams("lactose"), "g"),
         Term("water", facts.grams("water"), "g"),
         Term("milk solids in milk solids and water", share, "g/g"),
+        Term("lactose in 100 g of unfrozen water", float(facts.cold.lactose_in_water), "g"),
+        Term("lactose that dissolves there", float(facts.cold.lactose_soluble), "g"),
     )
+    held = float(facts.cold.lactose_in_water)
+    cold = f" At {facts.at} the unfrozen water holds {held:.0f} g in 100 g where {terms[4].value:.0f} dissolve: "
+    kept = "only cold, gum and time keep it from crystallising." if held > terms[4].value else "it stays dissolved."
     return (
         terms,
-        f"Milk solids are {share:.3f} of themselves and the water; 0.15 stays smooth for weeks, 0.18 for days.",
+        f"Milk solids are {share:.3f} of themselves and the water; 0.15 stays smooth for weeks, 0.18 for days."
+        + (cold + kept if held > 0 else ""),
     )
+
+
+def _flavour(facts: _Facts) -> Reason:
+    doses = doses_of(facts.mix)
+    terms = tuple(Term(dose.flavouring, dose.g_per_kg, "g per kg") for dose in doses[:5])
+    lead = doses[0]
+    ladder = f"its ladder goes from {lead.ladder[0]:g} to {lead.ladder[1]:g}"
+    fats, sweet = facts.family("fat"), float(sweetness_pod(facts.row))
+    mutes = [f"{fats:.0f} g of fat"] * (fats >= _FAT_MUTES_G) + [f"sweetness {sweet:.0f}"] * (sweet >= _SWEET_MUTES)
+    muted = f" Cold mutes it{', as do ' + ' and '.join(mutes) if mutes else ''}."
+    return terms, f"{lead.flavouring} at {lead.g_per_kg:.3g} g per kg leads; {ladder}.{muted}"
 
 
 def _grit(facts: _Facts) -> Reason:
-    terms = (Term("erythritol", facts.grams("erythritol"), "g"),)
-    return terms, "About 10 g stay dissolved at 0 °C and less below; the rest crystallises."
+    whole, out = facts.grams("erythritol"), float(facts.cold.crystals_g)
+    terms = (Term("erythritol", whole, "g"), Term("of it out of solution", out, "g"))
+    return terms, f"Of {whole:.1f} g erythritol {whole - out:.1f} g stay dissolved at {facts.at}; the rest crystallises."
 
 
 def _butter(facts: _Facts) -> Reason:
@@ -223,6 +254,7 @@ _REASONS: Final[dict[str, Callable[[_Facts], Reason]]] = {
     "sweetness": _sweetness,
     "richness": _richness,
     "body": _body,
+    "flavour": _flavour,
     "iciness": _iciness,
     "sand": _sand,
     "grit": _grit,

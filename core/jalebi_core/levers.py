@@ -1,52 +1,35 @@
 """Levers: the smallest exchanges that bring an outcome back into its band, found by trying them.
 
-An exchange takes some g of one line away and puts as many of other goods in. Hundreds are worked out at once.
+Where no single exchange cures a fault the best are carried on together; where those do not either, it says what would.
 """
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from math import isfinite
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
 
 from . import constants as c
-from .allergens import allergens_of
 from .comparison import Effect, effects_of
-from .components import INDEX, FloatArray
+from .components import FloatArray
+from .exchanges import Exchanges, exchanged, exchanges_between, exchanges_of, goods_to_try
+from .firmness import air_factor
+from .flavour import doses_of, flavourings_of
+from .freezing import liquid, temperature_at_frozen_c
 from .goods import Goods
 from .judgement import Outcome, outcomes_of
-from .mix import Line, Mix
+from .mix import Mix
 from .outcomes import eating, frozen_at
-from .restrictions import offence
-from .styles import BESIDE
+from .shares import SHARES, shares_of
+from .styles import BESIDE, Band
 from .tracks import tracks
 
-MOST_SHARE_PCT: Final = {
-    "water": 30.0,
-    "whole-milk": 50.0,
-    "cream-36": 40.0,
-    "skim-milk-powder": 8.0,
-    "sugar": 20.0,
-    "dextrose": 10.0,
-    "glucose-syrup-de42": 10.0,
-    "inulin": 5.0,
-    "locust-bean-gum": 0.25,
-    "guar-gum": 0.25,
-    "glycerol": 2.5,
-    "neutral-spirit-40": 3.0,
-}
-"""Common goods that are tried, and the most of each in a mix, in %; working conventions of taste.
-
-Of exchanges of one size the goods that stand first here are offered first: spirit last.
-"""
-
-_STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.08, 0.1, 0.14, 0.2])
-"""Sizes of an exchange that are tried, as a share of the mix."""
-
 _MOST_LEVERS: Final = 3
+_MOST_TOGETHER: Final = 3
+_PAIRS_CARRIED_ON: Final = 8
 _NEW_FAULT_COSTS: Final = 0.1
 """An exchange that puts another outcome out of its band ranks as if it were a tenth of the mix bigger."""
 
@@ -66,11 +49,29 @@ class Lever:
 
 @dataclass(frozen=True, slots=True)
 class Help:
-    """What helps one outcome: the smallest exchanges that cure it, or those that gain most where none does."""
+    """What helps one outcome.
+
+    levers : exchanges to choose from, the smallest that cure it, or those that gain most where no single one does
+    together : exchanges that cure it one after the other, empty where one is enough or where they do not either
+    otherwise : what would cure it where no exchange of common goods does, else empty
+    """
 
     key: str
     cured: bool
     levers: tuple[Lever, ...]
+    together: tuple[Lever, ...]
+    otherwise: str
+
+
+@dataclass(frozen=True, slots=True)
+class _Asked:
+    """What every search needs: the mix, where it is judged, what is to be had, and which outcomes are judged."""
+
+    mix: Mix
+    freezer_c: float
+    shelf: Mapping[str, Goods]
+    bands: Mapping[str, Band]
+    faults: int
 
 
 def help_for(
@@ -87,96 +88,72 @@ def help_for(
     faults = [outcome for outcome in judged if outcome.state != "in"]
     if not faults:
         return ()
-    tried = _exchanges(mix, shelf, restrictions)
-    if tried is None:
-        return ()
-    frozen = frozen_at(tried.rows, freezer_c)
-    found = eating(tried.rows, np.full(len(tried.rows), mix.overrun_used_pct), frozen)
-    outside = [_outside(getattr(found, outcome.key), outcome.band) > 0 for outcome in judged]
-    new_faults = np.maximum(np.sum(outside, axis=0) - len(faults), 0)
-    return tuple(_help(mix, fault, tried, getattr(found, fault.key), new_faults, shelf) for fault in faults)
+    bands = {outcome.key: outcome.band for outcome in judged if outcome.key != "flavour"}
+    asked = _Asked(mix, freezer_c, shelf, bands, sum(fault.key in bands for fault in faults))
+    tried = exchanges_of(mix, shelf, goods_to_try(mix, shelf, restrictions))
+    values, new_faults = _values(asked, tried) if tried else ({}, np.array([]))
+    return tuple(
+        _help_flavour(asked, fault) if fault.key == "flavour" else _help(asked, fault, tried, values, new_faults)
+        for fault in faults
+    )
 
 
-@dataclass(frozen=True, slots=True)
-class _Tried:
-    """All exchanges that are tried: which line gives, what comes in, how much, and the rows they make."""
-
-    lines: NDArray[np.intp]
-    slugs: list[str]
-    grams: FloatArray
-    rows: FloatArray
-
-
-def _exchanges(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> _Tried | None:
-    goods = [slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new_to(mix, shelf[slug])]
-    goods = [slug for slug in goods if not any(offence(shelf[slug], key) for key in restrictions)]
-    if not goods:
-        return None
-    giving = [number for number, line in enumerate(mix.lines) if line.stage not in BESIDE]
-    gives = np.array([mix.lines[number].grams for number in giving])
-    has = np.array([[_same(mix.lines[number], shelf[slug]) for slug in goods] for number in giving])
-    room = np.array([_room_g(mix, shelf[slug], slug) for slug in goods])
-    moved = _STEPS * mix.mass_g
-    possible = ~has[..., None] & (moved <= np.minimum(gives[:, None], room)[..., None])
-    line, coming, step = np.nonzero(possible)
-    if len(line) == 0:
-        return None
-    gone = np.array([mix.lines[number].ingredient.row for number in giving])
-    come = np.array([shelf[slug].composition.row for slug in goods])
-    rows = mix.row() + _STEPS[step, None] * (come[coming] - gone[line])
-    return _Tried(np.array(giving)[line], [goods[index] for index in coming], moved[step], rows)
+def _values(asked: _Asked, tried: Exchanges) -> tuple[dict[str, FloatArray], FloatArray]:
+    """Return every judged outcome of the exchanges, and how many faults each brings anew."""
+    frozen = frozen_at(tried.rows, asked.freezer_c)
+    overrun = np.full(len(tried.rows), asked.mix.overrun_used_pct)
+    found = eating(tried.rows, overrun, frozen, asked.freezer_c)
+    values = {key: getattr(found, key) for key in asked.bands}
+    outside = [_outside(values[key], band) > 0 for key, band in asked.bands.items()]
+    return values, np.maximum(np.sum(outside, axis=0) - asked.faults, 0)
 
 
-def _is_new_to(mix: Mix, goods: Goods) -> bool:
-    """Tell whether goods would bring an allergen or alcohol into a mix that has none: nobody asked for that."""
-    has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
-    spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
-    return not has.issuperset(goods.allergens) or (goods.composition.row[INDEX["ethanol"]] > 0 and not spirit)
-
-
-def _same(line: Line, goods: Goods) -> bool:
-    return line.ingredient.name == goods.composition.name
-
-
-def _room_g(mix: Mix, goods: Goods, slug: str) -> float:
-    """Return how many more g of goods a mix may hold."""
-    return MOST_SHARE_PCT[slug] / 100 * mix.mass_g - sum(line.grams for line in mix.base if _same(line, goods))
-
-
-def _outside(values: FloatArray, band: tuple[float, float]) -> FloatArray:
+def _outside(values: FloatArray, band: Band) -> FloatArray:
     """Return by how much values lie outside a band, 0 inside, shape (...)."""
     outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - c.BAND_SLACK, 0.0)
     return outside
 
 
 def _help(
-    mix: Mix, fault: Outcome, tried: _Tried, values: FloatArray, new_faults: FloatArray, shelf: Mapping[str, Goods]
+    asked: _Asked, fault: Outcome, tried: Exchanges | None, values: Mapping[str, FloatArray], new_faults: FloatArray
 ) -> Help:
-    away = _outside(values, fault.band)
-    size = tried.grams / mix.mass_g + _NEW_FAULT_COSTS * new_faults
+    if tried is None:
+        return Help(fault.key, False, (), (), _otherwise(asked, fault))
+    away = _outside(values[fault.key], fault.band)
+    size = tried.grams / asked.mix.mass_g + _NEW_FAULT_COSTS * new_faults
     cured = bool((away <= 0).any())
+    chosen = _chosen(fault, tried, away, size, cured=cured)
+    done = [_done(asked.mix, asked.shelf, tried, index) for index in chosen]
+    effects = effects_of(asked.mix, done)
+    levers = tuple(
+        _lever(fault, tried, index, float(values[fault.key][index]), effect)
+        for index, effect in zip(chosen, effects, strict=True)
+    )
+    together = () if cured or not chosen else _together(asked, fault, tried, away)
+    cured = cured or bool(together)
+    return Help(fault.key, cured, levers, together, "" if cured else _otherwise(asked, fault))
+
+
+def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
+    """Return the exchanges to offer, each bringing other goods."""
     order = np.lexsort((size, away > 0)) if cured else np.lexsort((size, away))
+    limit = 0.0 if cured else float(_outside(np.array(fault.value), fault.band)) - c.BAND_SLACK
     chosen: list[int] = []
     for index in order:
-        if cured and away[index] > 0:
-            break
-        if not cured and away[index] >= float(_outside(np.array(fault.value), fault.band)) - c.BAND_SLACK:
+        if away[index] > 0 and (cured or away[index] >= limit):
             break
         if all(tried.slugs[index] != tried.slugs[other] for other in chosen):
             chosen.append(int(index))
         if len(chosen) == _MOST_LEVERS:
             break
-    effects = effects_of(mix, [_done(mix, tried, index, shelf) for index in chosen])
-    levers = (_lever(fault, tried, values, index, effect) for index, effect in zip(chosen, effects, strict=True))
-    return Help(fault.key, cured, tuple(levers))
+    return chosen
 
 
-def _done(mix: Mix, tried: _Tried, index: int, shelf: Mapping[str, Goods]) -> Mix:
+def _done(mix: Mix, shelf: Mapping[str, Goods], tried: Exchanges, index: int) -> Mix:
     return exchanged(mix, int(tried.lines[index]), shelf[tried.slugs[index]], float(tried.grams[index]))
 
 
-def _lever(fault: Outcome, tried: _Tried, values: FloatArray, index: int, effect: Effect) -> Lever:
-    value = float(values[index])
+def _lever(fault: Outcome, tried: Exchanges, index: int, value: float, effect: Effect) -> Lever:
     return Lever(
         line=int(tried.lines[index]),
         slug=tried.slugs[index],
@@ -188,8 +165,70 @@ def _lever(fault: Outcome, tried: _Tried, values: FloatArray, index: int, effect
     )
 
 
-def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
-    """Return a mix in which some g of a line have been exchanged for other goods at its stage."""
-    line = mix.lines[number]
-    less = Line(line.ingredient, line.grams - grams, line.stage)
-    return mix.replacing(number, less, Line(coming.composition, grams, line.stage))
+def _together(asked: _Asked, fault: Outcome, tried: Exchanges, away: FloatArray) -> tuple[Lever, ...]:
+    """Return exchanges that cure a fault one after the other, the best first; none where three do not."""
+    best = dict.fromkeys((int(tried.lines[index]), tried.slugs[index]) for index in np.argsort(away, kind="stable"))
+    pairs = list(best)[:_PAIRS_CARRIED_ON]
+    mix, found = asked.mix, []
+    for _ in range(_MOST_TOGETHER):
+        step = exchanges_between(mix, asked.shelf, pairs)
+        if step is None:
+            return ()
+        values, new_faults = _values(asked, step)
+        left = _outside(values[fault.key], fault.band)
+        size = step.grams / mix.mass_g + _NEW_FAULT_COSTS * new_faults
+        index = int(np.lexsort((size, left))[0])
+        now = _done(mix, asked.shelf, step, index)
+        effect = effects_of(mix, [now])[0]
+        found.append(_lever(fault, step, index, float(values[fault.key][index]), effect))
+        if left[index] <= 0:
+            return tuple(found)
+        mix = now
+    return ()
+
+
+def _otherwise(asked: _Asked, fault: Outcome) -> str:
+    """Say what would cure a fault that no exchange of common goods does."""
+    if fault.key == "firmness":
+        edge = fault.band[1] if fault.state == "high" else fault.band[0]
+        share = edge / float(air_factor(np.array(asked.mix.overrun_used_pct)))
+        celsius = float(temperature_at_frozen_c(liquid(asked.mix.row()), np.array(share)))
+        if not isfinite(celsius):
+            return "Nothing at hand cures it, and no freezer does."
+        at = f"{celsius:.0f} °C".replace("-", "−")
+        if fault.state == "high":
+            return f"Nothing at hand cures it. At {at} it is soft enough: keep it there, or let the tub stand until then."
+        return f"Nothing at hand cures it. Kept at {at} it is firm enough."
+    if fault.state == "high" and fault.key in SHARES:
+        shares = shares_of(asked.mix)[:, SHARES.index(fault.key)]
+        base = asked.mix.base[int(np.argmax(shares))]
+        return f"Nothing at hand cures it. {base.ingredient.name} brings {shares.max():.0f} % of it: begin there."
+    return "Nothing at hand cures it: it asks for other goods than the common ones, or for another style."
+
+
+def _help_flavour(asked: _Asked, fault: Outcome) -> Help:
+    """Exchange the line that leads the flavour with the biggest other line until the dose is on its ladder."""
+    mix, lead = asked.mix, doses_of(asked.mix)[0]
+    base = [(at, line, line.goods) for at, line in enumerate(mix.lines) if line.stage not in BESIDE and line.goods]
+    carried = [
+        (line.grams, at, goods, flavouring.share_pct)
+        for at, line, goods in base
+        for flavouring in flavourings_of(goods)
+        if flavouring.name == lead.flavouring
+    ]
+    grams, number, goods, share = max(carried, key=lambda found: found[0])
+    others = [(line.grams, at, other) for at, line, other in base if at != number]
+    if not others:
+        return Help(fault.key, False, (), (), "There is nothing beside it to exchange it with.")
+    most, biggest, other = max(others, key=lambda found: found[0])
+    edge = lead.ladder[0] if fault.state == "low" else lead.ladder[1]
+    moved = abs(edge - lead.g_per_kg) * mix.mass_g / (10 * share)
+    giving, coming, has = (biggest, goods, most) if fault.state == "low" else (number, other, grams)
+    if moved >= has:
+        return Help(fault.key, False, (), (), f"{lead.flavouring} alone does not mend it: take a stronger one.")
+    now = exchanged(mix, giving, coming, moved)
+    value = doses_of(now)[0].up_pct
+    word = tracks()[fault.key].word_for(value, fault.band)
+    effect = effects_of(mix, [now])[0]
+    lever = Lever(giving, coming.slug, round(moved, 1), value, word, True, effect)
+    return Help(fault.key, True, (lever,), (), "")

@@ -2,34 +2,45 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from . import constants as c
+from .aims import bands_for
 from .components import FloatArray
 from .composition import Ingredient, blend
 from .errors import MixError
-from .styles import BESIDE
+from .goods import Goods
+from .styles import BESIDE, Band
 
 
 @dataclass(frozen=True, slots=True)
 class Line:
-    """One line of a mix; the same ingredient may stand in several lines and stages."""
+    """One line of a mix; the same ingredient may stand in several lines and stages.
+
+    ``goods`` is what a shelf knows of the ingredient beside its composition, where it is from one.
+    """
 
     ingredient: Ingredient
     grams: float
     stage: str | None = None
+    goods: Goods | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Mix:
-    """A mix with at least one line that weighs something; raises MixError otherwise."""
+    """A mix with at least one line that weighs something; raises MixError otherwise.
+
+    ``aims`` are bands wanted in the place of the style's, by quantity.
+    """
 
     name: str
     lines: tuple[Line, ...]
     style: str | None = None
     overrun_pct: float | None = None
+    aims: Mapping[str, Band] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         if not self.mass_g > 0:
@@ -55,6 +66,11 @@ class Mix:
     def overrun_used_pct(self) -> float:
         """The stated overrun, or 30 % where none is stated."""
         return c.REFERENCE_OVERRUN_PCT if self.overrun_pct is None else self.overrun_pct
+
+    @property
+    def bands(self) -> dict[str, Band]:
+        """The bands that hold for it, by quantity: its style's, and its aims before them."""
+        return bands_for(self.style, self.aims)
 
     def replacing(self, at: int, *lines: Line) -> Mix:
         """Return the mix with other lines in the place of one."""

@@ -5,45 +5,53 @@ from __future__ import annotations
 import json
 from collections.abc import Callable, Mapping
 from math import isfinite
+from types import MappingProxyType
 from typing import Any, Final, NoReturn
 
+from .aims import read_aims, write_aims
 from .amounts import Measures, read_amount, to_grams
 from .composition import Ingredient, checked_name
 from .errors import AmountError, CompositionError, MixError, UnknownIngredientError
 from .measures import measures_of
+from .goods import Goods
 from .mix import Line, Mix
-from .shelf import find
-from .styles import checked_stage, checked_style
+from .shelf import find_goods
+from .styles import Band, checked_stage, checked_style
 
 FORMAT: Final = "jalebi.mix"
 VERSION: Final = 1
 MOST_BYTES: Final = 1_000_000
 MOST_LINES: Final = 200
 MOST_OVERRUN_PCT: Final = 300.0
-_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "lines"}
+_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "aims", "lines"}
 _LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage"}
 
 
-def read_mix(data: bytes, find_ingredient: Callable[[str], Ingredient] = find) -> Mix:
+def read_mix(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods) -> Mix:
     """Read a mix file.
 
     Parameters
     ----------
     data : the file, UTF-8 JSON of at most 1 MB
-    find_ingredient : what a shelf name stands for; raises UnknownIngredientError
+    find_on_shelf : what a shelf name stands for; raises UnknownIngredientError
 
     Raises
     ------
     MixError : anything in the file that cannot be used, naming the line where one is at fault
     """
-    return _mix(_json_object(data), find_ingredient)
+    return _mix(_json_object(data), find_on_shelf)
 
 
 def write_mix(
-    name: str, style: str | None, overrun_pct: float | None, lines: list[Mapping[str, Any]]
+    name: str,
+    style: str | None,
+    overrun_pct: float | None,
+    lines: list[Mapping[str, Any]],
+    aims: Mapping[str, Band] = MappingProxyType({}),
 ) -> dict[str, Any]:
     """Return a mix file's data; each line is ``{ingredient, amount, unit, stage?}`` as the format has it."""
-    stated = {key: value for key, value in (("style", style), ("overrun_pct", overrun_pct)) if value is not None}
+    stated: dict[str, Any] = {"style": style, "overrun_pct": overrun_pct, "aims": write_aims(aims) or None}
+    stated = {key: value for key, value in stated.items() if value is not None}
     return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": lines}
 
 
@@ -80,7 +88,7 @@ def _refuse_constant(constant: str) -> NoReturn:
     raise ValueError(f"{constant} is not a number")
 
 
-def _mix(content: dict[str, Any], find_ingredient: Callable[[str], Ingredient]) -> Mix:
+def _mix(content: dict[str, Any], find_on_shelf: Callable[[str], Goods]) -> Mix:
     if content.get("format") != FORMAT:
         raise MixError(f"This is not a mix file: its format is not “{FORMAT}”.")
     if content.get("version") != VERSION or isinstance(content.get("version"), bool):
@@ -95,7 +103,7 @@ def _mix(content: dict[str, Any], find_ingredient: Callable[[str], Ingredient]) 
         name = checked_name(content.get("name"), "the mix")
     except CompositionError as error:
         raise MixError(str(error)) from None
-    read = tuple(_line(line, number, find_ingredient) for number, line in enumerate(lines, start=1))
+    read = tuple(_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1))
     if not any(line.grams for line in read):
         raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
     return Mix(
@@ -103,26 +111,28 @@ def _mix(content: dict[str, Any], find_ingredient: Callable[[str], Ingredient]) 
         lines=read,
         style=checked_style(content.get("style")),
         overrun_pct=checked_overrun(content.get("overrun_pct")),
+        aims=read_aims(content.get("aims", [])),
     )
 
 
-def _line(line: object, number: int, find_ingredient: Callable[[str], Ingredient]) -> Line:
+def _line(line: object, number: int, find_on_shelf: Callable[[str], Goods]) -> Line:
     if not isinstance(line, dict):
         raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
-        ingredient = _ingredient(line.get("ingredient"), find_ingredient)
+        ingredient, goods = _ingredient(line.get("ingredient"), find_on_shelf)
         grams = _grams(line.get("amount"), line.get("unit", "g"), measures_of(ingredient))
     except (AmountError, CompositionError, UnknownIngredientError) as error:
         raise MixError(str(error), number) from None
-    return Line(ingredient, grams, checked_stage(line.get("stage"), number))
+    return Line(ingredient, grams, checked_stage(line.get("stage"), number), goods)
 
 
-def _ingredient(value: object, find_ingredient: Callable[[str], Ingredient]) -> Ingredient:
+def _ingredient(value: object, find_on_shelf: Callable[[str], Goods]) -> tuple[Ingredient, Goods | None]:
     if isinstance(value, str):
-        return find_ingredient(value)
+        found = find_on_shelf(value)
+        return found.composition, found
     if isinstance(value, dict):
-        return Ingredient.from_dict({"name": "Unnamed", **value})
+        return Ingredient.from_dict({"name": "Unnamed", **value}), None
     raise CompositionError("an ingredient is a shelf name or {“name”: …, “per_100g”: {…}}.")
 
 

@@ -1,8 +1,8 @@
 """Names that the law protects, as advisory checks: what a mix may be called where, and the figure that decides.
 
 Guidance as of 2026, not advice: United States 21 CFR 135.110 and 135.140, Canada Food and Drug Regulations B.08.062,
-United Kingdom code of practice. The relief for bulky flavours (chocolate, fruit, nuts) is not counted. Defer to local
-codes and to those who are licensed to answer.
+United Kingdom code of practice. Chocolate, fruit and nuts relieve what is asked as far as lines come from such goods;
+what is hidden in a preparation is not counted. Defer to local codes and to those who are licensed to answer.
 """
 
 from __future__ import annotations
@@ -20,6 +20,8 @@ from .mix import Mix
 from .volume import density_kg_l
 
 _MILK_FAT: Final = INDEX["milk_fat"]
+_BULKY_KINDS: Final = frozenset(("cocoa", "fruit", "nut"))
+_LEAST_MILK_SOLIDS_PCT: Final = 16.0
 _LEAST_SOLIDS_G_L: Final = 192.0
 _LEAST_MASS_G_L: Final = 539.0
 _LEAST_SHERBET_MASS_G_L: Final = 719.0
@@ -43,37 +45,67 @@ def names_of(mix: Mix) -> tuple[ProtectedName, ...]:
     if float(parts[_MILK_FAT]) < c.LEAST_MILK_FAT_TO_NAME_G and float(trait_of(row, "yolk_solids")) <= 0:
         return ()
     litre_g = 1000 * float(np.nan_to_num(density_kg_l(row))) / (1 + mix.overrun_used_pct / 100)
-    return tuple(_checked(region, name, rules, row, litre_g) for region, name, rules in _RULES)
+    bulky_g = sum(line.grams for line in mix.base if line.goods and line.goods.kind in _BULKY_KINDS)
+    checked = _Checked(row, litre_g, bulky_g / mix.mass_g)
+    return tuple(_named(region, name, rules, checked) for region, name, rules in _RULES)
 
 
-Rule = Callable[[FloatArray, float], tuple[bool, str]]
+@dataclass(frozen=True, slots=True)
+class _Checked:
+    """What rules look at: a mix's row, g of a litre with its air, and the share of its chocolate, fruit and nuts."""
+
+    row: FloatArray
+    litre_g: float
+    bulky: float
+
+    @property
+    def milk_fat(self) -> float:
+        return float(components_of(self.row)[_MILK_FAT])
+
+    @property
+    def beside(self) -> str:
+        return f" beside {100 * self.bulky:.0f} % of chocolate, fruit or nuts" if self.bulky > 0 else ""
 
 
-def _checked(region: str, name: str, rules: tuple[Rule, ...], row: FloatArray, litre_g: float) -> ProtectedName:
-    found = [rule(row, litre_g) for rule in rules]
+Rule = Callable[[_Checked], tuple[bool, str]]
+
+
+def _named(region: str, name: str, rules: tuple[Rule, ...], checked: _Checked) -> ProtectedName:
+    found = [rule(checked) for rule in rules]
     failing = [because for fits, because in found if not fits]
     return ProtectedName(region, name, not failing, "; ".join(failing) if failing else found[0][1])
 
 
-def _milk_fat(least: float, most: float = 100.0) -> Rule:
-    def rule(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-        has = float(components_of(row)[_MILK_FAT])
-        wanted = f"at least {least:g}" if most == 100 else f"{least:g} to {most:g}"
-        return least <= has <= most, f"{has:.1f} % milk fat, {wanted} is asked"
+def _milk_fat(least: float, most: float = 100.0, relieved: float | None = None) -> Rule:
+    """Bulky flavours lower what is asked in proportion to their share in the United States, to a fixed limit."""
+
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        asked = least if relieved is None else max(relieved, least * (1 - checked.bulky))
+        wanted = f"at least {asked:.3g}" if most == 100 else f"{asked:g} to {most:g}"
+        said = f"{checked.milk_fat:.1f} % milk fat, {wanted} is asked{checked.beside if asked < least else ''}"
+        return asked <= checked.milk_fat <= most, said
 
     return rule
 
 
-def _nonfat_milk_solids(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-    """From 10 % at 10 % milk fat the least sinks by as much as the milk fat rises, down to 6 %."""
-    has, fat = float(msnf(row)), float(components_of(row)[_MILK_FAT])
-    least = max(6.0, min(10.0, 20.0 - fat))
-    return has >= least, f"{has:.1f} % nonfat milk solids, {least:.1f} is asked beside {fat:.1f} % milk fat"
+def _canadian_milk_fat(checked: _Checked) -> tuple[bool, str]:
+    return _milk_fat(8.0 if checked.bulky > 0 else 10.0)(checked)
+
+
+def _nonfat_milk_solids(checked: _Checked) -> tuple[bool, str]:
+    """From 10 % at 10 % milk fat the least sinks by as much as the milk fat rises, down to 6 %; bulky flavours
+    lower it in proportion, as long as milk fat and nonfat milk solids together are 16 %."""
+    has, fat = float(msnf(checked.row)), checked.milk_fat
+    least = max(6.0, min(10.0, 20.0 - fat)) * (1 - checked.bulky)
+    if checked.bulky > 0 and has + fat < _LEAST_MILK_SOLIDS_PCT:
+        return False, f"{has + fat:.1f} % milk solids, at least {_LEAST_MILK_SOLIDS_PCT:g} is asked{checked.beside}"
+    said = f"{has:.1f} % nonfat milk solids, {least:.1f} is asked beside {fat:.1f} % milk fat"
+    return has >= least, said
 
 
 def _yolk(*, custard: bool) -> Rule:
-    def rule(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-        has = float(trait_of(row, "yolk_solids"))
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        has = float(trait_of(checked.row, "yolk_solids"))
         fits = has >= c.CUSTARD_YOLK_SOLIDS_G if custard else has < c.CUSTARD_YOLK_SOLIDS_G
         asked = "at least" if custard else "less than"
         return fits, f"{has:.2f} % yolk solids, {asked} {c.CUSTARD_YOLK_SOLIDS_G:g} is asked"
@@ -82,44 +114,45 @@ def _yolk(*, custard: bool) -> Rule:
 
 
 def _heavy(least_g: float, solids_g: float = 0.0) -> Rule:
-    def rule(row: FloatArray, litre_g: float) -> tuple[bool, str]:
-        solids = litre_g * float(total_solids(row)) / 100
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        solids = checked.litre_g * float(total_solids(checked.row)) / 100
         if solids_g and solids < solids_g:
             return False, f"{solids:.0f} g of solids in a litre with its air, {solids_g:.0f} is asked"
-        return litre_g >= least_g, f"a litre with its air weighs {litre_g:.0f} g, {least_g:.0f} is asked"
+        return checked.litre_g >= least_g, f"a litre with its air weighs {checked.litre_g:.0f} g, {least_g:.0f} is asked"
 
     return rule
 
 
-def _solids(least: float) -> Rule:
-    def rule(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-        has = float(total_solids(row))
-        return has >= least, f"{has:.1f} % solids, {least:g} is asked"
+def _solids(least: float, bulky_least: float) -> Rule:
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        asked = bulky_least if checked.bulky > 0 else least
+        has = float(total_solids(checked.row))
+        return has >= asked, f"{has:.1f} % solids, {asked:g} is asked{checked.beside}"
 
     return rule
 
 
 def _milk_solids(least: float, most: float) -> Rule:
-    def rule(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-        has = float(msnf(row)) + float(components_of(row)[_MILK_FAT])
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        has = float(msnf(checked.row)) + checked.milk_fat
         return least <= has <= most, f"{has:.1f} % milk solids, {least:g} to {most:g} is asked"
 
     return rule
 
 
 def _milk_protein(least: float) -> Rule:
-    def rule(row: FloatArray, _litre_g: float) -> tuple[bool, str]:
-        has = float(components_of(row)[INDEX["milk_protein"]])
+    def rule(checked: _Checked) -> tuple[bool, str]:
+        has = float(components_of(checked.row)[INDEX["milk_protein"]])
         return has >= least, f"{has:.1f} % milk protein, {least:g} is asked"
 
     return rule
 
 
-_AS_ICE_CREAM: Final = (_milk_fat(10), _nonfat_milk_solids, _heavy(_LEAST_MASS_G_L, _LEAST_SOLIDS_G_L))
+_AS_ICE_CREAM: Final = (_milk_fat(10, relieved=8), _nonfat_milk_solids, _heavy(_LEAST_MASS_G_L, _LEAST_SOLIDS_G_L))
 _RULES: Final[tuple[tuple[str, str, tuple[Rule, ...]], ...]] = (
     ("United States", "ice cream", (*_AS_ICE_CREAM, _yolk(custard=False))),
     ("United States", "frozen custard", (*_AS_ICE_CREAM, _yolk(custard=True))),
     ("United States", "sherbet", (_milk_fat(1, 2), _milk_solids(2, 5), _heavy(_LEAST_SHERBET_MASS_G_L))),
-    ("Canada", "ice cream", (_milk_fat(10), _solids(36))),
+    ("Canada", "ice cream", (_canadian_milk_fat, _solids(36, 33))),
     ("United Kingdom", "dairy ice cream", (_milk_fat(5), _milk_protein(2.5))),
 )

@@ -12,14 +12,13 @@ from typing import Final
 import numpy as np
 
 from . import constants as c
-from .components import INDEX, FloatArray, mask
+from .components import INDEX, PROTEIN, FloatArray
 from .composition import components_of, fat, msnf, total_solids
 from .firmness import firmness
-from .freezing import frozen_pct, liquid
+from .freezing import dissolved_erythritol_mol, frozen_pct, liquid
 from .sweetness import sweetness_pod
 from .volume import density_kg_l
 
-_PROTEIN: Final = mask(family="protein")
 _GUM: Final = INDEX["hydrocolloids"]
 _EMULSIFIER: Final = INDEX["emulsifiers"]
 _WATER: Final = INDEX["water"]
@@ -35,7 +34,7 @@ class Eating:
     body : g solids per 100 g
     iciness : g of ice per 100 g at the freezer's temperature that nothing keeps from growing
     sand : g lactose per 100 g of water
-    grit : g erythritol per 100 g of water
+    grit : g erythritol per 100 g that are out of solution at the freezer's temperature
     butter : g fat per 100 g that nothing keeps from churning out
     slip : g gum per 100 g
     snow : % overrun for each g of solids in 100 g
@@ -61,7 +60,7 @@ def frozen_at(row: FloatArray, freezer_c: float) -> FloatArray:
     return frozen
 
 
-def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray) -> Eating:
+def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray, freezer_c: float) -> Eating:
     """Work out all outcomes.
 
     Parameters
@@ -69,6 +68,7 @@ def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray) -> Eati
     row : shape (..., WIDTH), per 100 g of each mix
     overrun_pct : shape (...)
     frozen : ice as % of all water where firmness is wanted, shape (...), as `frozen_at` gives it
+    freezer_c : the temperature of that
     """
     parts = components_of(row)
     ice_g = frozen * parts[..., _WATER] / 100
@@ -80,7 +80,7 @@ def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray) -> Eati
         body=solids,
         iciness=ungoverned_ice_g(row, ice_g),
         sand=per_100g_water(row, "lactose"),
-        grit=per_100g_water(row, "erythritol"),
+        grit=undissolved_erythritol_g(row, frozen, freezer_c),
         butter=unguarded_fat_g(row),
         slip=parts[..., _GUM],
         snow=np.divide(overrun_pct, solids, out=np.zeros_like(solids), where=solids > 0),
@@ -94,6 +94,20 @@ def per_100g_water(row: FloatArray, key: str) -> FloatArray:
     water = parts[..., _WATER]
     dissolved: FloatArray = np.divide(100 * parts[..., INDEX[key]], water, out=np.zeros_like(water), where=water > 0)
     return dissolved
+
+
+def undissolved_erythritol_g(row: FloatArray, frozen: FloatArray, temperature_c: FloatArray | float) -> FloatArray:
+    """Return the g erythritol per 100 g of mix that are out of solution at a temperature, shape (...)."""
+    parts = components_of(row)
+    erythritol: FloatArray = parts[..., INDEX["erythritol"]]
+    if not erythritol.any():
+        return np.zeros_like(erythritol)
+    of = liquid(row)
+    unfrozen = np.maximum(of.free_water_g - frozen * of.water_g / 100, 0.0)
+    held = dissolved_erythritol_mol(of, unfrozen, np.maximum(temperature_c, c.COLDEST_ICE_C))
+    stays = np.divide(held, of.erythritol_mol, out=np.ones_like(held), where=of.erythritol_mol > 0)
+    crystals: FloatArray = erythritol * (1 - stays)
+    return crystals
 
 
 def gum_hold(row: FloatArray) -> FloatArray:
@@ -125,7 +139,7 @@ def unguarded_fat_g(row: FloatArray) -> FloatArray:
     usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat.
     """
     parts = components_of(row)
-    guards = parts @ _PROTEIN + 10 * parts[..., _EMULSIFIER]
+    guards = parts @ PROTEIN + 10 * parts[..., _EMULSIFIER]
     return np.maximum(fat(row) - c.FAT_GUARDED_PER_G_PROTEIN * guards, 0.0)
 
 

@@ -84,6 +84,12 @@ def find(slug: str) -> Ingredient:
     return item.ingredient
 
 
+def find_goods(slug: str) -> Goods:
+    """Return one ingredient with all that is known of it; raises UnknownIngredientError with the closest names."""
+    find(slug)
+    return goods()[slug]
+
+
 def closest(slug: str, known: Iterable[str]) -> tuple[str, ...]:
     """Return up to two known slugs that a misspelling may have meant."""
     return tuple(difflib.get_close_matches(slug[:60].lower(), list(known), n=2, cutoff=0.5))

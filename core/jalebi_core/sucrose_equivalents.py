@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
+from typing import Final
 
 import numpy as np
 
 from . import constants as c
-from .components import INDEX, FloatArray
+from .components import INDEX, FloatArray, mask
 from .composition import components_of, msnf
 from .freezing_power import freezing_power_pac
 
@@ -33,3 +35,34 @@ def freezing_point_c(row: FloatArray, frozen_pct: FloatArray) -> FloatArray:
         strength = 100 * freezing_power_pac(row) / unfrozen
         by_sugar = np.interp(strength, table[:, 0], table[:, 1], right=np.nan)
         return -(by_sugar + c.MSNF_DEPRESSION_C * msnf(row) / unfrozen)
+
+
+@dataclass(frozen=True, slots=True)
+class ComparisonLine:
+    """The comparison line of one mix: °C and % of water frozen, point by point, and how far to trust it."""
+
+    t_c: tuple[float, ...]
+    frozen_pct: tuple[float, ...]
+    said: str
+
+
+_FROZEN: Final = np.arange(0.0, 91.0, 3.0)
+_POLYOLS: Final = mask(family="polyol")
+_STRANGE_G: Final = 0.5
+"""g of polyol or alcohol in 100 g from which the line is not comparable: its table is one of sucrose."""
+
+
+def comparison_line(row: FloatArray) -> ComparisonLine:
+    """Return the line of one mix, row of shape (WIDTH,), as far as its table goes."""
+    celsius = freezing_point_c(row, _FROZEN)
+    known = np.isfinite(celsius)
+    parts = components_of(row)
+    if float(parts @ _POLYOLS) > _STRANGE_G or float(parts[INDEX["ethanol"]]) > _STRANGE_G:
+        said = "Not comparable here: the table is one of sucrose, and this has polyols or alcohol."
+    elif known.any() and not known.all():
+        said = f"Ends at {float(_FROZEN[known][-1]):.0f} % ice with its table, 180 g per 100 g of unfrozen water."
+    elif not known.any():
+        said = "Beyond its table from the first ice on."
+    else:
+        said = "Within half a degree of the curve up to 55 % ice in sucrose mixes; further on and with dextrose more."
+    return ComparisonLine(tuple(celsius[known].tolist()), tuple(_FROZEN[known].tolist()), said)

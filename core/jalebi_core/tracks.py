@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import tomllib
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from typing import Any
 
-from .firmness import firmness_word
-from .styles import Band, Style
+from .firmness import FIRMNESS_WORDS, firmness_word
+from .styles import Band
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,10 +29,17 @@ class Track:
     words: tuple[tuple[float, str], ...] = ()
     none: tuple[float, str] | None = None
 
-    def band_for(self, style: Style | None) -> Band:
-        """Return the band of a style, or the usual one."""
-        of_style = style.bands.get(self.style_band) if style and self.style_band else None
-        return of_style or self.band
+    def band_for(self, bands: Mapping[str, Band]) -> Band:
+        """Return the band among a mix's bands that is this track's, or the usual one."""
+        return bands.get(self.style_band or "", self.band)
+
+    def limits(self, band: Band) -> list[float]:
+        """Return the values at which `word_for` says another word, rising."""
+        if self.key == "firmness":
+            return sorted(limit for limit, _ in FIRMNESS_WORDS)
+        if not self.said:
+            return [limit for limit, _ in self.words]
+        return ([self.none[0]] if self.none and self.none[0] < band[0] else []) + list(band)
 
     def word_for(self, value: float, band: Band) -> str:
         """Return what a cook would call a value."""

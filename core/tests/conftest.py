@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from jalebi_core.composition import Ingredient
 from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import find, shelf
+from jalebi_core.shelf import find, goods, shelf
 
 settings.register_profile("core", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("core")
@@ -33,9 +33,17 @@ def solution(solute: str, mass_pct: float) -> Mix:
     return Mix(mixed.name, (Line(mixed, 100.0),))
 
 
-def mix_of(*lines: tuple[str, float], overrun_pct: float | None = 30.0) -> Mix:
+def mix_of(*lines: tuple[str, float], style: str | None = None, overrun_pct: float | None = 30.0) -> Mix:
     """Return a mix of shelf goods."""
-    return Mix("test mix", tuple(Line(find(slug), grams) for slug, grams in lines), None, overrun_pct)
+    return staged(*((slug, grams, None) for slug, grams in lines), style=style, overrun_pct=overrun_pct)
+
+
+def staged(
+    *lines: tuple[str, float, str | None], style: str | None = None, overrun_pct: float | None = 30.0
+) -> Mix:
+    """Return a mix of shelf goods, each at a stage."""
+    put = tuple(Line(find(slug), grams, stage, goods()[slug]) for slug, grams, stage in lines)
+    return Mix("test mix", put, style, overrun_pct)
 
 
 DAIRY = (("whole-milk", 550.0), ("cream-36", 220.0), ("skim-milk-powder", 40.0), ("sugar", 160.0))

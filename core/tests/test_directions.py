@@ -13,7 +13,13 @@ from scipy.optimize import brentq
 from conftest import DAIRY, mix_of, mixes
 from jalebi_core.analysis import Analysis, analyse_mix
 from jalebi_core.composition import blend, components_of, fat
-from jalebi_core.freezing import liquid, ln_ice_activity, ln_water_activity, unfrozen_free_water_g
+from jalebi_core.freezing import (
+    dissolved_erythritol_mol,
+    liquid,
+    ln_ice_activity,
+    ln_water_activity,
+    unfrozen_free_water_g,
+)
 from jalebi_core.mix import Mix
 from jalebi_core.shelf import find
 from jalebi_core.strata import STRATA, by_stratum
@@ -101,9 +107,13 @@ def test_the_solver_agrees_with_a_general_root_finder(mix: Mix, celsius: float) 
     of = liquid(mix.row())
     target = float(ln_ice_activity(np.array(celsius)))
     free = float(of.free_water_g)
-    assume(free > 1 and float(ln_water_activity(of, np.array(free))) > target)
+
+    def dissolved(water: float) -> FloatArray:
+        return dissolved_erythritol_mol(of, np.array(water), np.array(celsius))
+
+    assume(free > 1 and float(ln_water_activity(of, np.array(free), dissolved(free))) > target)
     assume(float(of.molecules_mol + of.osmoles_mol + of.salt_mol) > 1e-6)
-    expected = brentq(lambda water: float(ln_water_activity(of, np.array(water))) - target, 1e-9, free, xtol=1e-12)
+    expected = brentq(lambda water: float(ln_water_activity(of, np.array(water), dissolved(water))) - target, 1e-9, free, xtol=1e-12)
     assert float(unfrozen_free_water_g(of, np.array(celsius))) == pytest.approx(expected, rel=1e-8, abs=1e-8)
 
 

@@ -13,6 +13,7 @@ from jalebi_core.allergens import ALLERGENS
 from jalebi_core.components import KEYS
 from jalebi_core.goods import FACTS, SURE
 from jalebi_core.goods_file import COLUMNS
+from jalebi_core.aims import aim_keys
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.styles import STAGES, styles
 
@@ -30,6 +31,7 @@ def test_the_schema_lists_what_the_core_knows() -> None:
     assert schema["$defs"]["composition"]["propertyNames"]["enum"] == list(KEYS)
     assert schema["$defs"]["line"]["properties"]["stage"]["enum"] == list(STAGES)
     assert schema["properties"]["style"]["enum"] == list(styles())
+    assert schema["$defs"]["aim"]["properties"]["of"]["enum"] == aim_keys()
     assert schema["properties"]["overrun_pct"]["maximum"] == MOST_OVERRUN_PCT
     assert schema["properties"]["lines"]["maxItems"] == MOST_LINES
 

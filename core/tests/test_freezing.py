@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from math import exp
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -141,7 +143,7 @@ def test_beyond_its_range_the_curve_stays_at_its_ends(warm: float, cold: float) 
 def test_bound_water_lowers_ice_by_about_two_points_in_a_dairy_mix() -> None:
     of = liquid(mix_of(*DAIRY).row())
     free = frozen_pct(
-        type(of)(of.water_g, of.water_g, of.molecules_mol, of.root_k_mol, of.osmoles_mol, of.salt_mol),
+        replace(of, free_water_g=of.water_g),
         np.array([-18.0]),
     )
     assert float(free[0] - frozen_pct(of, np.array([-18.0]))[0]) == pytest.approx(1.8, abs=0.4)

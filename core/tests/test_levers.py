@@ -5,16 +5,16 @@ from __future__ import annotations
 import pytest
 
 from conftest import DAIRY, mix_of
+from jalebi_core.exchanges import MOST_SHARE_PCT, exchanged
 from jalebi_core.judgement import outcomes_of
-from jalebi_core.levers import MOST_SHARE_PCT, Help, exchanged, help_for
+from jalebi_core.levers import Help, help_for
 from jalebi_core.mix import Mix
 from jalebi_core.restrictions import offence
 from jalebi_core.shelf import goods, shelf
 
 
 def styled(*lines: tuple[str, float], style: str = "ice-cream") -> Mix:
-    plain = mix_of(*lines)
-    return Mix(plain.name, plain.lines, style, 30.0)
+    return mix_of(*lines, style=style)
 
 
 def helped(mix: Mix, *restrictions: str) -> dict[str, Help]:
@@ -60,7 +60,7 @@ def test_what_offends_is_not_tried_and_no_fault_needs_no_help() -> None:
         for lever in found.levers:
             assert offence(goods()[lever.slug], "alcohol-free") is None
             assert offence(goods()[lever.slug], "low-sugar") is None
-    assert help_for(HARD, -18.0, {}) == ()
+    assert all(not found.levers and found.otherwise for found in help_for(HARD, -18.0, {}))
     calm = styled(("whole-milk", 500), ("cream-36", 240), ("skim-milk-powder", 35), ("sugar", 120), ("dextrose", 45),
                   ("glycerol", 12), ("guar-gum", 2))  # fmt: skip
     assert all(outcome.state == "in" for outcome in outcomes_of(calm, -16.0)) == (help_for(calm, -16.0, goods()) == ())
@@ -73,14 +73,38 @@ def test_no_lever_brings_an_allergen_or_alcohol_that_the_mix_does_not_have() -> 
     assert not offered & {"whole-milk", "cream-36", "skim-milk-powder", "neutral-spirit-40"}
     only_spirit = {"neutral-spirit-40": goods()["neutral-spirit-40"]}
     perry = styled(("pear-puree", 600), ("perry", 180), ("sugar", 120), style="sorbet")
-    assert help_for(perry, -18.0, only_spirit)
-    assert help_for(sorbet, -18.0, only_spirit) == ()
+    assert any(found.levers for found in help_for(perry, -18.0, only_spirit))
+    assert not any(found.levers for found in help_for(sorbet, -18.0, only_spirit))
 
 
-def test_where_none_cures_it_says_so_and_shows_what_gains_most() -> None:
+def test_what_no_single_exchange_cures_is_carried_on_together_or_says_what_would() -> None:
     rock = styled(("water", 900), ("locust-bean-gum", 2), ("sugar", 20), style="sorbet")
-    found = helped(rock)["firmness"]
-    assert found.levers
-    assert not found.cured or all(lever.cures for lever in found.levers)
     body = helped(rock)["body"]
-    assert body.levers[0].value > 3
+    assert body.cured
+    assert not any(lever.cures for lever in body.levers)
+    assert [lever.cures for lever in body.together] == [False] * (len(body.together) - 1) + [True]
+    mix = rock
+    for lever in body.together:
+        mix = exchanged(mix, lever.line, goods()[lever.slug], lever.grams)
+    assert {outcome.key: outcome for outcome in outcomes_of(mix, -18.0)}["body"].state == "in"
+
+
+def test_the_honest_none_names_a_temperature_or_the_line_to_begin_with() -> None:
+    nuts = {"guar-gum": goods()["guar-gum"]}
+    found = {one.key: one for one in help_for(HARD, -18.0, nuts)}
+    assert not found["firmness"].cured
+    assert "At −1" in found["firmness"].otherwise
+    sweet = styled(("honey", 900), ("water", 100))
+    told = {one.key: one for one in help_for(sweet, -18.0, nuts)}["sweetness"].otherwise
+    assert "Honey brings 100 %" in told
+    soft = {one.key: one for one in help_for(sweet, -12.0, nuts)}["firmness"].otherwise
+    assert "no freezer does" in soft or "Kept at" in soft
+
+
+@pytest.mark.parametrize(("tea", "state"), [(2.0, "low"), (60.0, "high")])
+def test_a_faint_or_loud_flavour_is_brought_onto_its_ladder(tea: float, state: str) -> None:
+    mix = styled(*DAIRY, ("matcha", tea))
+    assert {outcome.key: outcome for outcome in outcomes_of(mix, -18.0)}["flavour"].state == state
+    (lever,) = helped(mix)["flavour"].levers
+    after = exchanged(mix, lever.line, goods()[lever.slug], lever.grams + 0.1)
+    assert {outcome.key: outcome for outcome in outcomes_of(after, -18.0)}["flavour"].state == "in"

@@ -6,7 +6,8 @@ import numpy as np
 import pytest
 
 from conftest import DAIRY, mix_of
-from jalebi_core.analysis import analyse_mix, report
+from jalebi_core.analysis import analyse_mix
+from jalebi_core.report import report
 from jalebi_core.beside import beside_of, product_of, water_pulled_g
 from jalebi_core.composition import fat
 from jalebi_core.errors import MixError

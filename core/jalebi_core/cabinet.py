@@ -1,0 +1,79 @@
+"""How a mix stands where it is kept and served, and what the two other schools say of the same mix."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any, Final
+
+import numpy as np
+
+from . import constants as c
+from .firmness import firmness, firmness_word
+from .freezing import frozen_pct, liquid
+from .mix import Mix
+from .phases import phases_of
+from .serving_sum import serving_sums
+from .sucrose_equivalents import comparison_line
+
+CABINET_C: Final = -14.0
+"""A scooping cabinet where nobody says; working convention."""
+
+SERVING_C: Final = -12.0
+"""A style without a serving band is served at this."""
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A mix at one temperature: ice as % of all water and of the volume, strength of the liquid, firmness."""
+
+    key: str
+    name: str
+    t_c: float
+    frozen_pct: float
+    unfrozen_water_g: float
+    strength_pct: float
+    ice_volume_pct: float
+    firmness: float
+    word: str
+
+
+def serving_c(mix: Mix) -> float:
+    """Return the temperature at which a mix is served: the middle of its band."""
+    low, high = mix.bands.get("serve_c", (SERVING_C, SERVING_C))
+    return (low + high) / 2
+
+
+def places_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple[Place, ...]:
+    """Return the mix in the freezer, in the cabinet and as it is served."""
+    names = {"freezer": "In the freezer", "cabinet": "In the cabinet", "serving": "As served"}
+    celsius = np.array([freezer_c, cabinet_c, serving_c(mix)])
+    row, overrun = mix.row(), np.array(mix.overrun_used_pct)
+    frozen = frozen_pct(liquid(row), celsius)
+    hard = firmness(frozen, overrun)
+    cold = phases_of(np.tile(row, (len(celsius), 1)), overrun, frozen, celsius)
+    return tuple(
+        Place(
+            key,
+            name,
+            float(celsius[at]),
+            float(frozen[at]),
+            float(cold.unfrozen_water_g[at]),
+            float(cold.strength_pct[at]),
+            float(cold.ice_volume_pct[at]),
+            float(hard[at]),
+            firmness_word(float(hard[at])),
+        )
+        for at, (key, name) in enumerate(names.items())
+    )
+
+
+def cabinet_data(mix: Mix, freezer_c: float, cabinet_c: float) -> dict[str, Any]:
+    """Return places, serving sums and the comparison line as the plain data that ``jalebi analyse --json`` prints."""
+    line = comparison_line(mix.row())
+    points = [{"t_c": t, "frozen_pct": frozen} for t, frozen in zip(line.t_c, line.frozen_pct, strict=True)]
+    return {
+        "places": [asdict(place) for place in places_of(mix, freezer_c, cabinet_c)],
+        "scooping_uncertainty_c": c.SCOOPING_UNCERTAINTY_C,
+        "serving_sums": [asdict(one) for one in serving_sums(mix)],
+        "sucrose_equivalents": {"curve": points, "said": line.said},
+    }

@@ -1,0 +1,58 @@
+"""What the reader of an analysis must know: assumptions made, limits passed, and what a style stands on that is missing."""
+
+from __future__ import annotations
+
+from math import isfinite
+from typing import Final
+
+from . import constants as c
+from .analysis import Analysis
+from .components import INDEX, FloatArray
+from .composition import bulk_sweetener, components_of, fat
+from .mix import Mix
+from .phases import Phases
+from .styles import styles
+
+_LEAST_SWEETENER_G: Final = 4.0
+_LEAST_FAT_G: Final = 1.0
+
+
+def cautions(mix: Mix, found: Analysis, cold: Phases, freezer_c: float) -> list[str]:
+    """Return what the reader must know of an analysis and its phases at a freezer: assumptions and limits passed."""
+    said = []
+    if mix.overrun_pct is None:
+        said.append(f"No overrun is stated; {c.REFERENCE_OVERRUN_PCT:g} % is assumed.")
+    parts = components_of(found.row)
+    water = parts[INDEX["water"]]
+    if water <= 0:
+        said.append("There is no water in it, so nothing freezes.")
+    elif not isfinite(found.initial_c):
+        said.append(f"No ice forms in it down to {c.COLDEST_ICE_C:g} °C.".replace("-", "−"))
+    if cold.crystals_g >= c.FELT_CRYSTALS_G:
+        said.append(
+            f"{float(cold.crystals_g):.1f} g of the {float(parts[INDEX['erythritol']]):.1f} g erythritol in 100 g fall out "
+            "of solution in the freezer: they feel gritty and soften nothing. The curve counts what stays dissolved."
+        )
+    if parts[INDEX["ethanol"]] > 0 and cold.ethanol_pct > c.ETHANOL_VALIDITY_PCT:
+        said.append(
+            f"More than {c.ETHANOL_VALIDITY_PCT:g} % of its liquid is alcohol in the freezer: "
+            "beyond that the freezing curve is an estimate."
+        )
+    if cold.salt_mol_kg > c.NACL_VALIDITY_MOL_KG:
+        said.append("Its liquid is stronger brine than salt stays dissolved in: there the curve is an estimate.")
+    if freezer_c < c.COLDEST_ICE_C:
+        said.append(f"No more ice forms below {c.COLDEST_ICE_C:g} °C; that is what is shown.".replace("-", "−"))
+    return said + _missing_pillars(found.row, mix)
+
+
+def _missing_pillars(row: FloatArray, mix: Mix) -> list[str]:
+    """Return what a mix has none of although its style stands on it, as sentences."""
+    style, bands = styles().get(mix.style or ""), mix.bands
+    said = []
+    if style and "sweetness" in bands and float(bulk_sweetener(row)) < _LEAST_SWEETENER_G:
+        said.append(
+            f"There is hardly any sugar in it: a {style.name} sets like stone without something that dissolves."
+        )
+    if style and bands.get("fat", (0, 0))[0] > 0 and float(fat(row)) < _LEAST_FAT_G:
+        said.append(f"There is hardly any fat in it: a {style.name} without fat eats watery and melts fast.")
+    return said

@@ -1,0 +1,119 @@
+"""Exchanges: some g of one line for as many of other goods, hundreds of them worked out at once."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .allergens import allergens_of
+from .components import INDEX, FloatArray
+from .goods import Goods
+from .mix import Line, Mix
+from .restrictions import offence
+from .styles import BESIDE
+
+MOST_SHARE_PCT: Final = {
+    "water": 30.0,
+    "whole-milk": 50.0,
+    "cream-36": 40.0,
+    "skim-milk-powder": 8.0,
+    "sugar": 20.0,
+    "dextrose": 10.0,
+    "glucose-syrup-de42": 10.0,
+    "inulin": 5.0,
+    "locust-bean-gum": 0.25,
+    "guar-gum": 0.25,
+    "glycerol": 2.5,
+    "neutral-spirit-40": 3.0,
+}
+"""Common goods that are tried, and the most of each in a mix, in %; working conventions of taste.
+
+Of exchanges of one size the goods that stand first here are offered first: spirit last.
+"""
+
+_STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.08, 0.1, 0.14, 0.2])
+"""Sizes of an exchange that are tried, as a share of the mix."""
+
+
+@dataclass(frozen=True, slots=True)
+class Exchanges:
+    """All exchanges that are tried: which line gives, what comes in, how much, and the rows they make."""
+
+    lines: NDArray[np.intp]
+    slugs: list[str]
+    grams: FloatArray
+    rows: FloatArray
+
+
+Pair = tuple[int, str]
+"""A line and the goods that come in for some of it."""
+
+
+def goods_to_try(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> list[str]:
+    """Return the common goods that offend no restriction and bring neither an allergen nor alcohol anew."""
+    found = (slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new_to(mix, shelf[slug]))
+    return [slug for slug in found if not any(offence(shelf[slug], key) for key in restrictions)]
+
+
+def exchanges_of(mix: Mix, shelf: Mapping[str, Goods], goods: Sequence[str]) -> Exchanges | None:
+    """Return every exchange of a line of the mix for one of the goods, None where there is none."""
+    giving = [number for number, line in enumerate(mix.lines) if line.stage not in BESIDE]
+    return exchanges_between(mix, shelf, [(number, slug) for number in giving for slug in goods])
+
+
+def exchanges_between(mix: Mix, shelf: Mapping[str, Goods], pairs: Sequence[Pair]) -> Exchanges | None:
+    """Return the exchanges of some pairs in all sizes that line and room allow, None where there is none."""
+    pairs = [(number, slug) for number, slug in pairs if not _same(mix.lines[number], shelf[slug])]
+    if not pairs:
+        return None
+    slugs = {slug: at for at, slug in enumerate(dict.fromkeys(slug for _, slug in pairs))}
+    room = np.array([_room_g(mix, shelf[slug], slug) for slug in slugs])
+    rows = np.array([shelf[slug].composition.row for slug in slugs])
+    gone = np.array([line.ingredient.row for line in mix.lines])
+    gives = np.array([line.grams for line in mix.lines])
+    giving = np.array([number for number, _ in pairs])
+    coming = np.array([slugs[slug] for _, slug in pairs])
+    moved = _STEPS * mix.mass_g
+    pair, step = np.nonzero(moved <= np.minimum(gives[giving], room[coming])[:, None])
+    if len(pair) == 0:
+        return None
+    made = mix.row() + _STEPS[step, None] * (rows[coming[pair]] - gone[giving[pair]])
+    return Exchanges(giving[pair], [pairs[index][1] for index in pair], moved[step], made)
+
+
+def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
+    """Return a mix in which some g of a line have been exchanged for other goods.
+
+    They join their own line where there is one, and stand behind all others where there is none, so that lines keep
+    their numbers.
+    """
+    giving = mix.lines[number]
+    lines = list(mix.lines)
+    lines[number] = Line(giving.ingredient, giving.grams - grams, giving.stage, giving.goods)
+    same = [at for at, line in enumerate(lines) if at != number and line.stage not in BESIDE and _same(line, coming)]
+    if same:
+        had = lines[same[0]]
+        lines[same[0]] = Line(had.ingredient, had.grams + grams, had.stage, had.goods)
+    else:
+        lines.append(Line(coming.composition, grams, giving.stage, coming))
+    return Mix(mix.name, tuple(lines), mix.style, mix.overrun_pct, mix.aims)
+
+
+def _is_new_to(mix: Mix, goods: Goods) -> bool:
+    """Tell whether goods would bring an allergen or alcohol into a mix that has none: nobody asked for that."""
+    has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
+    spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
+    return not has.issuperset(goods.allergens) or (goods.composition.row[INDEX["ethanol"]] > 0 and not spirit)
+
+
+def _same(line: Line, goods: Goods) -> bool:
+    return line.ingredient.name == goods.composition.name
+
+
+def _room_g(mix: Mix, goods: Goods, slug: str) -> float:
+    """Return how many more g of goods a mix may hold."""
+    return MOST_SHARE_PCT[slug] / 100 * mix.mass_g - sum(line.grams for line in mix.base if _same(line, goods))

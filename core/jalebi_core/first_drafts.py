@@ -1,0 +1,84 @@
+"""First drafts: a mix to begin with, from a style, a school of making and a batch size."""
+
+from __future__ import annotations
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from math import isfinite
+
+from .errors import MixError
+from .styles import styles
+
+DraftLine = tuple[str, float, str]
+"""Shelf name, g, stage."""
+
+_FINE_G = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class FirstDraft:
+    """A draft of 1 000 g for one style."""
+
+    style: str
+    overrun_pct: float
+    lines: tuple[DraftLine, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class School:
+    """A way of making: what it is, its method as stage and sentence, and its drafts by style."""
+
+    key: str
+    name: str
+    says: str
+    method: tuple[tuple[str, str], ...]
+    drafts: dict[str, FirstDraft]
+
+
+@cache
+def schools() -> dict[str, School]:
+    """Return the schools by key, from ``data/first_drafts.toml``."""
+    text = files(__package__).joinpath("data/first_drafts.toml").read_text(encoding="utf-8")
+    return {
+        key: School(
+            key,
+            fields["name"],
+            fields["says"],
+            tuple((stage, sentence) for stage, sentence in fields["method"]),
+            {
+                draft["style"]: FirstDraft(
+                    draft["style"],
+                    float(draft["overrun_pct"]),
+                    tuple((slug, float(grams), stage) for slug, grams, stage in draft["lines"]),
+                )
+                for draft in fields["drafts"]
+            },
+        )
+        for key, fields in tomllib.loads(text).items()
+    }
+
+
+def first_draft(style: str, school: str, batch_g: float) -> FirstDraft:
+    """Return a draft for a batch, weighed to 1 g and what is under 10 g to 0.1 g.
+
+    Raises
+    ------
+    MixError : a school that does not make the style, or a batch that cannot be
+    """
+    known = schools().get(school)
+    if known is None:
+        raise MixError(f"“{school[:40]}” is not a school. Use one of {', '.join(schools())}.")
+    draft = known.drafts.get(style)
+    if draft is None:
+        made = ", ".join(styles()[key].name for key in known.drafts)
+        raise MixError(f"{known.name} makes no “{style[:40]}”. It makes {made}.")
+    if not isfinite(batch_g) or not 50 <= batch_g <= 1_000_000:
+        raise MixError(f"a batch of {batch_g:g} g cannot be made; it is 50 g to 1000 kg.")
+    lines = tuple((slug, _weighed(grams * batch_g / 1000), stage) for slug, grams, stage in draft.lines)
+    return FirstDraft(draft.style, draft.overrun_pct, lines)
+
+
+def _weighed(grams: float) -> float:
+    return round(grams, 1) if grams < _FINE_G else float(round(grams))

@@ -1,0 +1,181 @@
+"""Gums, starches and emulsifiers in a mix: dose, water, heat, pairs, and whether they can be weighed."""
+
+from __future__ import annotations
+
+import tomllib
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from functools import cache
+from importlib.resources import files
+from typing import Any, Final
+
+from .components import INDEX
+from .goods import Goods
+from .mix import Line, Mix
+from .styles import BESIDE, NOT_HEATED
+
+TOTAL_PCT: Final = (0.1, 0.5)
+"""Usual sum of gums, g pure hydrocolloid per 100 g of mix."""
+
+_READINGS: Final = 20
+"""A mass is weighed to 5 % where it is twenty times what the scale can tell apart."""
+
+_SUGAR_PER_GUM: Final = 5
+_PRE_BLENDS: Final = (10, 20, 50, 100)
+_HOT_STAGES: Final = frozenset(("pot", "yolks"))
+_DRY_SUGAR_WATER_PCT: Final = 12.0
+_WATER: Final = INDEX["water"]
+_HYDROCOLLOIDS: Final = INDEX["hydrocolloids"]
+
+
+@dataclass(frozen=True, slots=True)
+class Gum:
+    """One gum, starch or emulsifier of a mix.
+
+    number : its line, counted from 0
+    dose_pct, in_water_pct : g as sold per 100 g of mix and per 100 g of its water, all lines of it together
+    usual_pct : the usual dose per 100 g of mix
+    word : under, within or over
+    works : whether its stage lets it take up water; None where no stage is chosen
+    weighable : whether the scale weighs it to 5 %
+    said : sentences of advice
+    """
+
+    number: int
+    name: str
+    grams: float
+    dose_pct: float
+    in_water_pct: float
+    usual_pct: tuple[float, float]
+    word: str
+    works: bool | None
+    weighable: bool
+    said: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Gums:
+    """All gums of a mix: pure hydrocolloid per 100 g of mix and of water, each gum, and what pairs do."""
+
+    total_pct: float
+    total_in_water_pct: float
+    gums: tuple[Gum, ...]
+    pairs: tuple[str, ...]
+
+
+@cache
+def _pairs() -> tuple[tuple[str, str, str], ...]:
+    text = files(__package__).joinpath("data/gum_pairs.toml").read_text(encoding="utf-8")
+    return tuple((pair["of"][0], pair["of"][1], pair["said"]) for pair in tomllib.loads(text)["pair"])
+
+
+def gums_of(mix: Mix, scale_g: float) -> Gums:
+    """Look at the gums of a mix; ``scale_g`` is what the kitchen's finest scale can tell apart.
+
+    Only goods with a usual dose are looked at; a composition written into a mix file has none.
+    """
+    row = mix.row()
+    water_pct, total = float(row[_WATER]), float(row[_HYDROCOLLOIDS])
+    known = [(at, line, line.goods) for at, line in enumerate(mix.lines) if line.goods and line.stage not in BESIDE]
+    dosed = [(at, line, goods) for at, line, goods in known if goods.facts.dose_pct]
+    grams: dict[str, float] = {}
+    for _, line, goods in dosed:
+        grams[goods.slug] = grams.get(goods.slug, 0.0) + line.grams
+    powders = [(line, goods) for _, line, goods in dosed if _is_gum(goods)]
+    enough = _dry_sugar_g(mix) >= _SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
+    found = tuple(_gum(at, line, goods, grams[goods.slug], mix, water_pct, scale_g, enough) for at, line, goods in dosed)
+    return Gums(total, _of_water(total, water_pct), found, _said_of_pairs([goods for _, _, goods in dosed]))
+
+
+def _gum(
+    at: int, line: Line, goods: Goods, grams: float, mix: Mix, water_pct: float, scale_g: float, sugar_enough: bool
+) -> Gum:
+    assert goods.facts.dose_pct
+    low, high = goods.facts.dose_pct
+    dose = 100 * grams / mix.mass_g
+    works = _works(line, goods, mix)
+    weighable = line.grams >= _READINGS * scale_g
+    said = [_said_of_dose(dose, low, high), _said_of_heat(goods, works), _said_of_blending(line, goods, sugar_enough)]
+    said.append("" if weighable else _pre_blend(line.grams, scale_g))
+    word = "under" if dose < low * 0.995 else "over" if dose > high * 1.005 else "within"
+    in_water = _of_water(dose, water_pct)
+    kept = tuple(sentence for sentence in said if sentence)
+    return Gum(at, goods.composition.name, grams, dose, in_water, (low, high), word, works, weighable, kept)
+
+
+def _of_water(pct: float, water_pct: float) -> float:
+    return 100 * pct / water_pct if water_pct > 0 else 0.0
+
+
+def _is_gum(goods: Goods) -> bool:
+    return float(goods.composition.row[_HYDROCOLLOIDS]) > 50
+
+
+def _dry_sugar_g(mix: Mix) -> float:
+    dry = (line for line in mix.base if line.goods and line.goods.kind == "sugar")
+    return sum(line.grams for line in dry if float(line.ingredient.row[_WATER]) < _DRY_SUGAR_WATER_PCT)
+
+
+def _works(line: Line, goods: Goods, mix: Mix) -> bool | None:
+    needs = goods.facts.hydrates
+    if needs is None or needs.cold:
+        return True
+    if line.stage in NOT_HEATED:
+        return False
+    if line.stage in _HOT_STAGES:
+        return True
+    stages = {other.stage for other in mix.base}
+    return bool(stages & _HOT_STAGES) if line.stage == "dry" else None
+
+
+def _said_of_dose(dose: float, low: float, high: float) -> str:
+    if dose > high * 1.005:
+        return f"{dose:.2f} % is more than the usual {low:g} to {high:g} %: it turns slippery, gummy or stringy."
+    return f"{dose:.2f} % is less than the usual {low:g} to {high:g} %." if dose < low * 0.995 else ""
+
+
+def _said_of_heat(goods: Goods, works: bool | None) -> str:
+    if works is False:
+        told = goods.facts.if_not_heated or "It does little unless it goes through the heat."
+        return f"It {goods.facts.hydrates}, and here it stays cold. {told}"
+    return f"It {goods.facts.hydrates}." if goods.facts.hydrates else ""
+
+
+def _said_of_blending(line: Line, goods: Goods, sugar_enough: bool) -> str:
+    if not _is_gum(goods):
+        return ""
+    least = _SUGAR_PER_GUM * line.grams
+    if sugar_enough:
+        return f"Dry-blend it with {least:.0f} g or more of the sugar first." if least >= 1 else ""
+    return f"It wants {least:.0f} g of dry sugar to blend into, and there is too little: shear it into warm liquid."
+
+
+def _pre_blend(grams: float, scale_g: float) -> str:
+    """Say how to weigh what is too little for the scale: thinned with sugar."""
+    least = _READINGS * scale_g
+    parts = next((parts for parts in _PRE_BLENDS if grams * parts >= least), _PRE_BLENDS[-1])
+    if grams * parts < least:
+        return f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Use a finer one."
+    return (
+        f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Blend {least:g} g of it with "
+        f"{least * (parts - 1):g} g of sugar, weigh {grams * parts:.3g} g of that and take as much less sugar."
+    )
+
+
+def _said_of_pairs(goods: Sequence[Goods]) -> tuple[str, ...]:
+    names = {one.slug: one.composition.name for one in goods}
+    both = ((one, other, said) for one, other, said in _pairs() if one in names and other in names)
+    return tuple(f"{names[one]} and {names[other][0].lower() + names[other][1:]} {said}." for one, other, said in both)
+
+
+def gums_data(mix: Mix, scale_g: float) -> dict[str, Any]:
+    """Return the gums as the plain data that ``jalebi analyse --json`` prints."""
+    found = gums_of(mix, scale_g)
+    lines = [{**asdict(gum), "usual_pct": list(gum.usual_pct), "said": list(gum.said)} for gum in found.gums]
+    return {
+        "total_pct": found.total_pct,
+        "total_in_water_pct": found.total_in_water_pct,
+        "usual_total_pct": list(TOTAL_PCT),
+        "lines": lines,
+        "pairs": list(found.pairs),
+    }
