@@ -154,9 +154,96 @@ class EatingTest(BrowserCase):
         page.keyboard.press("Control+z")
         expect(amount(page, "Water")).to_have_value("216")
         page.keyboard.press("Control+Shift+z")
-        page.get_by_role("button", name="the figures behind it").click()
-        expect(eats).to_contain_text("Freezing power")
         wait_until_kept(page)
+
+    def test_every_figure_says_why_and_takes_an_aim(self) -> None:
+        self.browse(self.look_closer)
+        mix = Mix.objects.of(self.kitchen).get(name="Smoked tea custard")
+        self.assertEqual(mix.aims, {"fat": [14.5, 16]})
+        self.kitchen.refresh_from_db()
+        self.assertEqual(self.kitchen.aims, {"frozen-custard": {"msnf": [6, 8]}})
+
+    def look_closer(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        page.get_by_role("button", name="the figures behind it").click()
+        figures = page.get_by_role("dialog", name="The figures behind it")
+        figures.get_by_role("button", name="why MSNF").click()
+        expect(figures).to_contain_text("Function composition.msnf.")
+        expect(figures).to_contain_text("adding-up school")
+        expect(figures).to_contain_text("Guar gum and locust bean gum help each other")
+        figures.get_by_role("button", name="set aim of Fat").click()
+        figures.get_by_label("from", exact=True).fill("16")
+        figures.get_by_label("to", exact=True).fill("14,5")
+        expect(figures.get_by_role("status")).to_contain_text("turn the two round")
+        expect(figures.get_by_role("button", name="For this mix")).to_be_disabled()
+        figures.get_by_label("from", exact=True).fill("14,5")
+        figures.get_by_label("to", exact=True).fill("16")
+        figures.get_by_role("button", name="For this mix").click()
+        expect(figures).to_contain_text("aim 14.5–16.0")
+        figures.get_by_role("button", name="set aim of MSNF").click()
+        figures.get_by_label("from", exact=True).fill("6")
+        figures.get_by_label("to", exact=True).fill("8")
+        figures.get_by_role("button", name="For every frozen custard here").click()
+        expect(figures).to_contain_text("our aim 6–8")
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("button", name="Richness lean")).to_be_visible()
+        wait_until_kept(page)
+
+    def test_a_line_lights_its_share_and_says_how_well_it_must_be_weighed(self) -> None:
+        self.browse(self.point_at_lines)
+
+    def point_at_lines(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        amount(page, "Table sugar").focus()
+        expect(page.get_by_role("region", name="In the tub")).to_contain_text("Table sugar: 11.3 %")
+        expect(page.get_by_role("region", name="Going cold")).to_contain_text("of what keeps it liquid")
+        expect(page.locator("[data-slack]")).to_contain_text("over changes firmness")
+        expect(page.get_by_role("button", name="Sweetness")).to_contain_text("70 %")
+        page.get_by_text("Honey", exact=True).hover()
+        expect(page.get_by_role("region", name="In the tub")).to_contain_text("Honey: 2.4 %")
+
+    def test_a_mix_begins_from_style_and_school_and_is_compared_with_its_revision(self) -> None:
+        self.browse(self.begin_and_compare)
+        mix = Mix.objects.of(self.kitchen).get(name="Plain gelato")
+        self.assertAlmostEqual(sum(line.grams or 0 for line in mix.lines.all()), 1500, delta=60)
+
+    def begin_and_compare(self, page: Page) -> None:
+        page.get_by_role("button", name="New mix").click()
+        page.get_by_role("textbox", name="Name").fill("Plain gelato")
+        page.get_by_label("Style").select_option("gelato")
+        page.get_by_label("Begin with").select_option("starch-set")
+        page.get_by_label("Batch, g").fill("1500")
+        page.get_by_role("button", name="Start this mix").click()
+        expect(page.locator("[data-verdict]")).to_contain_text("freezer")
+        page.get_by_role("button", name="More about this mix").click()
+        page.get_by_role("menuitem", name="Keep a revision").click()
+        page.get_by_label("Name of this point").fill("As begun")
+        page.get_by_role("button", name="Keep this revision").click()
+        expect(page.get_by_role("dialog").get_by_text("As begun")).to_be_visible()
+        page.keyboard.press("Escape")
+        amount(page, "Table sugar").fill("150")
+        page.get_by_role("button", name="Lay behind it").click()
+        page.get_by_role("menuitemcheckbox", name="Revision 1, As begun").click()
+        page.get_by_role("menuitemcheckbox", name="sucrose equivalents").click()
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("region", name="Going cold")).to_contain_text("Dotted, by sucrose equivalents.")
+        wait_until_kept(page)
+
+    def test_what_no_single_change_cures_is_done_together_and_undone_at_once(self) -> None:
+        self.browse(self.mend_together)
+
+    def mend_together(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        amount(page, "Table sugar").fill("20")
+        amount(page, "Dextrose, monohydrate").fill("0")
+        amount(page, "Glucose syrup DE 42").fill("0")
+        page.get_by_role("button", name="Sweetness dry").click()
+        before = verdict(page)
+        page.get_by_role("button", name="Try all together").click()
+        expect(page.get_by_role("button", name="Sweetness full")).to_be_visible()
+        page.locator("h1").click()
+        page.keyboard.press("Control+z")
+        expect(page.locator("[data-verdict]")).to_have_text(before)
 
 
 class FreezerTest(BrowserCase):

@@ -8,10 +8,10 @@ from pathlib import Path
 from typing import Any, BinaryIO
 
 from jalebi_core.analysis import analyse_mix
-from jalebi_core.report import report
 from jalebi_core.errors import MixError
 from jalebi_core.mix import Mix
 from jalebi_core.mix_file import MOST_BYTES, read_mix
+from jalebi_core.report import report
 from jalebi_core.verdict import verdict
 
 _BAR_WIDTH = 40

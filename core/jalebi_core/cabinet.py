@@ -18,6 +18,9 @@ from .sucrose_equivalents import comparison_line
 CABINET_C: Final = -14.0
 """A scooping cabinet where nobody says; working convention."""
 
+PLACES: Final = {"freezer": "In the freezer", "cabinet": "In the cabinet", "serving": "As served"}
+"""Where a mix is kept and served, by key."""
+
 SERVING_C: Final = -12.0
 """A style without a serving band is served at this."""
 
@@ -45,7 +48,6 @@ def serving_c(mix: Mix) -> float:
 
 def places_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple[Place, ...]:
     """Return the mix in the freezer, in the cabinet and as it is served."""
-    names = {"freezer": "In the freezer", "cabinet": "In the cabinet", "serving": "As served"}
     celsius = np.array([freezer_c, cabinet_c, serving_c(mix)])
     row, overrun = mix.row(), np.array(mix.overrun_used_pct)
     frozen = frozen_pct(liquid(row), celsius)
@@ -63,7 +65,7 @@ def places_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple[Place, ...]
             float(hard[at]),
             firmness_word(float(hard[at])),
         )
-        for at, (key, name) in enumerate(names.items())
+        for at, (key, name) in enumerate(PLACES.items())
     )
 
 

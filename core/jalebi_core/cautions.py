@@ -1,4 +1,4 @@
-"""What the reader of an analysis must know: assumptions made, limits passed, and what a style stands on that is missing."""
+"""What the reader of an analysis must know: assumptions made, limits passed, what a style stands on and lacks."""
 
 from __future__ import annotations
 
@@ -29,9 +29,10 @@ def cautions(mix: Mix, found: Analysis, cold: Phases, freezer_c: float) -> list[
     elif not isfinite(found.initial_c):
         said.append(f"No ice forms in it down to {c.COLDEST_ICE_C:g} °C.".replace("-", "−"))
     if cold.crystals_g >= c.FELT_CRYSTALS_G:
+        out, whole = float(cold.crystals_g), float(parts[INDEX["erythritol"]])
         said.append(
-            f"{float(cold.crystals_g):.1f} g of the {float(parts[INDEX['erythritol']]):.1f} g erythritol in 100 g fall out "
-            "of solution in the freezer: they feel gritty and soften nothing. The curve counts what stays dissolved."
+            f"{out:.1f} g of the {whole:.1f} g erythritol in 100 g fall out of solution in the freezer: they feel "
+            "gritty and soften nothing. The curve counts what stays dissolved."
         )
     if parts[INDEX["ethanol"]] > 0 and cold.ethanol_pct > c.ETHANOL_VALIDITY_PCT:
         said.append(

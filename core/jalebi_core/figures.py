@@ -10,14 +10,17 @@ from importlib.resources import files
 from math import isfinite
 from typing import TYPE_CHECKING, Any, Final
 
+import numpy as np
+
+from .components import INDEX, FloatArray
 from .composition import bulk_sweetener, hydrocolloids, plant_solids, protein, yolk_solids
-from .components import FloatArray
 from .energy import energy_kcal
 from .styles import Band
 
 if TYPE_CHECKING:
     from .analysis import Analysis
     from .phases import Phases
+
 
 @dataclass(frozen=True, slots=True)
 class Quantity:
@@ -74,6 +77,10 @@ _VALUES: Final[dict[str, Callable[[Analysis, Phases], FloatArray]]] = {
     "ice_volume": lambda _, cold: cold.ice_volume_pct,
     "density": lambda found, _: found.density_kg_l,
     "energy": lambda found, _: energy_kcal(found.row),
+    "first_ice": lambda found, _: found.initial_c,
+    "scoop": lambda found, _: found.scoop_c,
+    "frozen": lambda found, cold: 100 * cold.ice_g / np.maximum(found.row[..., INDEX["water"]], 1e-9),
+    "volume": lambda found, _: found.volume_l,
 }
 
 

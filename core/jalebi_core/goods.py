@@ -67,9 +67,10 @@ class Facts:
 
     ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
     is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
-    ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring in
-    g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
-    anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot and at those that are not.
+    ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring
+    in g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation;
+    ``warnings`` what goes wrong anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot
+    and at those that are not.
     """
 
     sure: str = "label"

@@ -18,7 +18,8 @@ TOTAL_PCT: Final = (0.1, 0.5)
 """Usual sum of gums, g pure hydrocolloid per 100 g of mix."""
 
 _READINGS: Final = 20
-"""A mass is weighed to 5 % where it is twenty times what the scale can tell apart."""
+_READINGS_OF_STARCH: Final = 10
+"""A mass is weighed to 5 % where it is twenty times what the scale can tell apart; starch need not be so exact."""
 
 _SUGAR_PER_GUM: Final = 5
 _PRE_BLENDS: Final = (10, 20, 50, 100)
@@ -83,7 +84,9 @@ def gums_of(mix: Mix, scale_g: float) -> Gums:
         grams[goods.slug] = grams.get(goods.slug, 0.0) + line.grams
     powders = [(line, goods) for _, line, goods in dosed if _is_gum(goods)]
     enough = _dry_sugar_g(mix) >= _SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
-    found = tuple(_gum(at, line, goods, grams[goods.slug], mix, water_pct, scale_g, enough) for at, line, goods in dosed)
+    found = tuple(
+        _gum(at, line, goods, grams[goods.slug], mix, water_pct, scale_g, enough) for at, line, goods in dosed
+    )
     return Gums(total, _of_water(total, water_pct), found, _said_of_pairs([goods for _, _, goods in dosed]))
 
 
@@ -94,7 +97,7 @@ def _gum(
     low, high = goods.facts.dose_pct
     dose = 100 * grams / mix.mass_g
     works = _works(line, goods, mix)
-    weighable = line.grams >= _READINGS * scale_g
+    weighable = line.grams >= (_READINGS_OF_STARCH if goods.kind == "starch" else _READINGS) * scale_g
     said = [_said_of_dose(dose, low, high), _said_of_heat(goods, works), _said_of_blending(line, goods, sugar_enough)]
     said.append("" if weighable else _pre_blend(line.grams, scale_g))
     word = "under" if dose < low * 0.995 else "over" if dose > high * 1.005 else "within"

@@ -215,14 +215,17 @@ def _flavour(facts: _Facts) -> Reason:
     ladder = f"its ladder goes from {lead.ladder[0]:g} to {lead.ladder[1]:g}"
     fats, sweet = facts.family("fat"), float(sweetness_pod(facts.row))
     mutes = [f"{fats:.0f} g of fat"] * (fats >= _FAT_MUTES_G) + [f"sweetness {sweet:.0f}"] * (sweet >= _SWEET_MUTES)
-    muted = f" Cold mutes it{', as do ' + ' and '.join(mutes) if mutes else ''}."
+    muted = f" {' and '.join(['Cold', *mutes])} mute it." if mutes else " Cold mutes it."
     return terms, f"{lead.flavouring} at {lead.g_per_kg:.3g} g per kg leads; {ladder}.{muted}"
 
 
 def _grit(facts: _Facts) -> Reason:
     whole, out = facts.grams("erythritol"), float(facts.cold.crystals_g)
     terms = (Term("erythritol", whole, "g"), Term("of it out of solution", out, "g"))
-    return terms, f"Of {whole:.1f} g erythritol {whole - out:.1f} g stay dissolved at {facts.at}; the rest crystallises."
+    return (
+        terms,
+        f"Of {whole:.1f} g erythritol {whole - out:.1f} g stay dissolved at {facts.at}; the rest crystallises.",
+    )
 
 
 def _butter(facts: _Facts) -> Reason:

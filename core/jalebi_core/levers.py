@@ -104,13 +104,13 @@ def _values(asked: _Asked, tried: Exchanges) -> tuple[dict[str, FloatArray], Flo
     overrun = np.full(len(tried.rows), asked.mix.overrun_used_pct)
     found = eating(tried.rows, overrun, frozen, asked.freezer_c)
     values = {key: getattr(found, key) for key in asked.bands}
-    outside = [_outside(values[key], band) > 0 for key, band in asked.bands.items()]
+    outside = [_outside(values[key], band, c.BAND_SLACK) > 0 for key, band in asked.bands.items()]
     return values, np.maximum(np.sum(outside, axis=0) - asked.faults, 0)
 
 
-def _outside(values: FloatArray, band: Band) -> FloatArray:
+def _outside(values: FloatArray, band: Band, slack: float = 0.0) -> FloatArray:
     """Return by how much values lie outside a band, 0 inside, shape (...)."""
-    outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - c.BAND_SLACK, 0.0)
+    outside: FloatArray = np.maximum(np.maximum(band[0] - values, values - band[1]) - slack, 0.0)
     return outside
 
 
@@ -197,7 +197,9 @@ def _otherwise(asked: _Asked, fault: Outcome) -> str:
             return "Nothing at hand cures it, and no freezer does."
         at = f"{celsius:.0f} °C".replace("-", "−")
         if fault.state == "high":
-            return f"Nothing at hand cures it. At {at} it is soft enough: keep it there, or let the tub stand until then."
+            return (
+                f"Nothing at hand cures it. At {at} it is soft enough: keep it there, or let the tub stand until then."
+            )
         return f"Nothing at hand cures it. Kept at {at} it is firm enough."
     if fault.state == "high" and fault.key in SHARES:
         shares = shares_of(asked.mix)[:, SHARES.index(fault.key)]

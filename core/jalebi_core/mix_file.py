@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from math import isfinite
 from types import MappingProxyType
 from typing import Any, Final, NoReturn
@@ -12,8 +12,8 @@ from .aims import read_aims, write_aims
 from .amounts import Measures, read_amount, to_grams
 from .composition import Ingredient, checked_name
 from .errors import AmountError, CompositionError, MixError, UnknownIngredientError
-from .measures import measures_of
 from .goods import Goods
+from .measures import measures_of
 from .mix import Line, Mix
 from .shelf import find_goods
 from .styles import Band, checked_stage, checked_style
@@ -46,13 +46,13 @@ def write_mix(
     name: str,
     style: str | None,
     overrun_pct: float | None,
-    lines: list[Mapping[str, Any]],
+    lines: Sequence[Mapping[str, Any]],
     aims: Mapping[str, Band] = MappingProxyType({}),
 ) -> dict[str, Any]:
     """Return a mix file's data; each line is ``{ingredient, amount, unit, stage?}`` as the format has it."""
     stated: dict[str, Any] = {"style": style, "overrun_pct": overrun_pct, "aims": write_aims(aims) or None}
     stated = {key: value for key, value in stated.items() if value is not None}
-    return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": lines}
+    return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": list(lines)}
 
 
 def checked_overrun(overrun: object) -> float | None:

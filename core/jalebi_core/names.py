@@ -118,7 +118,10 @@ def _heavy(least_g: float, solids_g: float = 0.0) -> Rule:
         solids = checked.litre_g * float(total_solids(checked.row)) / 100
         if solids_g and solids < solids_g:
             return False, f"{solids:.0f} g of solids in a litre with its air, {solids_g:.0f} is asked"
-        return checked.litre_g >= least_g, f"a litre with its air weighs {checked.litre_g:.0f} g, {least_g:.0f} is asked"
+        return (
+            checked.litre_g >= least_g,
+            f"a litre with its air weighs {checked.litre_g:.0f} g, {least_g:.0f} is asked",
+        )
 
     return rule
 

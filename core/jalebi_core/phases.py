@@ -45,7 +45,9 @@ class Phases:
     salt_mol_kg: FloatArray
 
 
-def phases_of(row: FloatArray, overrun_pct: FloatArray, frozen_pct: FloatArray, temperature_c: FloatArray) -> Phases:
+def phases_of(
+    row: FloatArray, overrun_pct: FloatArray, frozen_pct: FloatArray, temperature_c: FloatArray | float
+) -> Phases:
     """Work out the phases.
 
     Parameters
@@ -69,7 +71,7 @@ def phases_of(row: FloatArray, overrun_pct: FloatArray, frozen_pct: FloatArray, 
         ice_volume_pct=_share_pct(ice / c.DENSITY_ICE_KG_L, volume, 0.0),
         crystals_g=crystals,
         lactose_in_water=_share_pct(parts[..., _LACTOSE], unfrozen, 0.0),
-        lactose_soluble=LACTOSE.g_per_100g(temperature_c),
+        lactose_soluble=LACTOSE.g_per_100g(np.asarray(temperature_c)),
         salt_mol_kg=_share_pct(10 * parts[..., INDEX["sodium_chloride"]] * _SALT_MOL_PER_G, unfrozen, 0.0),
     )
 

@@ -87,8 +87,6 @@ def _beside_data(name: str, found: Beside) -> dict[str, Any]:
     }
 
 
-
-
 def rounded(data: Any) -> Any:
     """Return plain data with every number to 10 digits and none where there is no number."""
     if isinstance(data, float):

@@ -13,7 +13,7 @@ from .mix import Mix
 from .sweetness import sweetness_pod
 
 SHARES: Final = ("mass", "freezing", "sweetness", "richness", "body", "iciness", "sand", "slip")
-"""Keys of what is shared out: the whole, freezing power, and by outcome its sweetness, fat, solids, water, lactose, gum."""
+"""What is shared out: the whole, freezing power, and by outcome its sweetness, fat, solids, water, lactose and gum."""
 
 
 def shares_of(mix: Mix) -> FloatArray:
@@ -39,4 +39,5 @@ def shares_of(mix: Mix) -> FloatArray:
     )
     brought = each * grams[:, None]
     whole = brought.sum(axis=0)
-    return np.divide(100 * brought, whole, out=np.zeros_like(brought), where=whole > 0)
+    shares: FloatArray = np.divide(100 * brought, whole, out=np.zeros_like(brought), where=whole > 0)
+    return shares

@@ -6,12 +6,13 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .components import FloatArray
 from .mix import Mix
-from .outcomes import Eating, eating, frozen_at
-from .styles import BESIDE, Band
-from .tracks import Track, tracks
+from .outcomes import eating, frozen_at
+from .styles import BESIDE
+from .tracks import tracks
 
 _ERRORS: Final = np.array([0.01, 0.02, 0.03, 0.05, 0.07, 0.1, 0.14, 0.2, 0.3, 0.5])
 """Errors that are tried, as shares of the line; what stays below half of it has no need of care."""
@@ -39,28 +40,30 @@ def slack_of(mix: Mix, freezer_c: float) -> tuple[Slack, ...]:
     tried = (mix.mass_g * mix.row() + moved[..., None] * rows[:, None, :]) / np.maximum(mass, 1e-9)[..., None]
     every = np.concatenate((mix.row()[None], tried.reshape(-1, rows.shape[1])))
     found = eating(every, np.full(len(every), mix.overrun_used_pct), frozen_at(every, freezer_c), freezer_c)
-    bands = mix.bands
-    words = [(track, _words(track, found, track.band_for(bands))) for track in tracks().values()]
-    words = [(track, number) for track, number in words if number is not None]
+    bands, words = mix.bands, []
+    for track in tracks().values():
+        values: FloatArray | None = getattr(found, track.key, None)
+        if values is not None:
+            words.append((track.name.lower(), np.digitize(values, track.limits(track.band_for(bands)))))
+    return tuple(_slack(at, index, words, moved[index]) for index, at in enumerate(numbers))
+
+
+Words = list[tuple[str, NDArray[np.intp]]]
+"""Outcomes by name, each with the number of its word: the mix's own first, then those of all errors."""
+
+
+def _slack(line: int, index: int, words: Words, moved: FloatArray) -> Slack:
     half = len(_ERRORS)
-    return tuple(
-        Slack(at, *_first_change(words, index * 2 * half, half, abs(moved[index, :half])),
-              *_first_change(words, index * 2 * half + half, half, moved[index, half:]))
-        for index, at in enumerate(numbers)
-    )  # fmt: skip
+    start = 1 + 2 * half * index
+    short_g, short = _first_change(words, range(start, start + half), -moved[:half])
+    over_g, over = _first_change(words, range(start + half, start + 2 * half), moved[half:])
+    return Slack(line, short_g, short, over_g, over)
 
 
-def _words(track: Track, found: Eating, band: Band) -> FloatArray | None:
-    values = getattr(found, track.key, None)
-    return None if values is None else np.digitize(values, track.limits(band)).astype(float)
-
-
-def _first_change(
-    words: list[tuple[Track, FloatArray]], start: int, count: int, grams: FloatArray
-) -> tuple[float | None, str]:
-    """Return the least error of a line at which a word is another than the mix's own, and which."""
-    for step in range(count):
-        for track, numbers in words:
-            if numbers[1 + start + step] != numbers[0]:
-                return float(grams[step]), track.name.lower()
+def _first_change(words: Words, tried: range, grams: FloatArray) -> tuple[float | None, str]:
+    """Return the least error at which a word is another than the mix's own, and of which outcome."""
+    for step, at in enumerate(tried):
+        for name, numbers in words:
+            if numbers[at] != numbers[0]:
+                return float(grams[step]), name
     return None, ""

@@ -38,9 +38,7 @@ def mix_of(*lines: tuple[str, float], style: str | None = None, overrun_pct: flo
     return staged(*((slug, grams, None) for slug, grams in lines), style=style, overrun_pct=overrun_pct)
 
 
-def staged(
-    *lines: tuple[str, float, str | None], style: str | None = None, overrun_pct: float | None = 30.0
-) -> Mix:
+def staged(*lines: tuple[str, float, str | None], style: str | None = None, overrun_pct: float | None = 30.0) -> Mix:
     """Return a mix of shelf goods, each at a stage."""
     put = tuple(Line(find(slug), grams, stage, goods()[slug]) for slug, grams, stage in lines)
     return Mix("test mix", put, style, overrun_pct)

@@ -50,7 +50,9 @@ def test_erythritol_beyond_its_solubility_softens_no_more() -> None:
     water = [mix.row()[0] for mix in map(sweetened_with_erythritol, (50.0, 150.0))]
     unfrozen = [(1 - ice / 100) * w for ice, w in zip((little, much), water, strict=True)]
     assert unfrozen[1] < 1.05 * unfrozen[0]
-    glucose = float(frozen_at(mix_of(("whole-milk", 600), ("cream-36", 250), ("dextrose", 150), ("sugar", 60)).row(), -18.0))
+    glucose = float(
+        frozen_at(mix_of(("whole-milk", 600), ("cream-36", 250), ("dextrose", 150), ("sugar", 60)).row(), -18.0)
+    )
     assert glucose < much - 5
 
 
@@ -128,7 +130,9 @@ def test_the_comparison_line_agrees_with_the_curve_for_sucrose_and_ends_with_its
     curve = analyse_mix(mix)
     for celsius, frozen in zip(line.t_c, line.frozen_pct, strict=True):
         if frozen <= 55:
-            assert float(temperature_at_frozen_c(liquid(curve.row), np.array(frozen))) == pytest.approx(celsius, abs=0.5)
+            assert float(temperature_at_frozen_c(liquid(curve.row), np.array(frozen))) == pytest.approx(
+                celsius, abs=0.5
+            )
     assert "table" in line.said
     assert "polyols" in comparison_line(mix_of(("water", 80), ("maltitol", 20)).row()).said
     assert comparison_line(mix_of(("sugar", 90), ("water", 10)).row()).t_c == ()
@@ -143,8 +147,9 @@ def test_cabinet_data_is_plain_and_complete() -> None:
 
 @pytest.mark.parametrize(
     "parts",
-    [{"water": 100}, {"ethanol": 100}, {"ethanol": 40, "water": 60}, {"sucrose": 100}, {"sodium_chloride": 30, "water": 70},
-     {"hydrocolloids": 5, "water": 95}, {"milk_fat": 60, "water": 40}, {"milk_fat": 100}, {"erythritol": 100}],
+    [{"water": 100}, {"ethanol": 100}, {"ethanol": 40, "water": 60}, {"sucrose": 100}, {"erythritol": 100},
+     {"sodium_chloride": 30, "water": 70}, {"hydrocolloids": 5, "water": 95}, {"milk_fat": 60, "water": 40},
+     {"milk_fat": 100}],
 )  # fmt: skip
 def test_extremes_have_places_sums_and_a_line(parts: dict[str, float]) -> None:
     extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), "sorbet", 0.0)

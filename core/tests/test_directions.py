@@ -12,6 +12,7 @@ from scipy.optimize import brentq
 
 from conftest import DAIRY, mix_of, mixes
 from jalebi_core.analysis import Analysis, analyse_mix
+from jalebi_core.components import FloatArray
 from jalebi_core.composition import blend, components_of, fat
 from jalebi_core.freezing import (
     dissolved_erythritol_mol,
@@ -113,7 +114,9 @@ def test_the_solver_agrees_with_a_general_root_finder(mix: Mix, celsius: float) 
 
     assume(free > 1 and float(ln_water_activity(of, np.array(free), dissolved(free))) > target)
     assume(float(of.molecules_mol + of.osmoles_mol + of.salt_mol) > 1e-6)
-    expected = brentq(lambda water: float(ln_water_activity(of, np.array(water), dissolved(water))) - target, 1e-9, free, xtol=1e-12)
+    expected = brentq(
+        lambda water: float(ln_water_activity(of, np.array(water), dissolved(water))) - target, 1e-9, free, xtol=1e-12
+    )
     assert float(unfrozen_free_water_g(of, np.array(celsius))) == pytest.approx(expected, rel=1e-8, abs=1e-8)
 
 

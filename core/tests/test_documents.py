@@ -9,11 +9,11 @@ from pathlib import Path
 
 import pytest
 
+from jalebi_core.aims import aim_keys
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.components import KEYS
 from jalebi_core.goods import FACTS, SURE
 from jalebi_core.goods_file import COLUMNS
-from jalebi_core.aims import aim_keys
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.styles import STAGES, styles
 

@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 from conftest import DAIRY, mix_of, solution
 from jalebi_core.analysis import analyse_mix
 from jalebi_core.cautions import cautions
-from jalebi_core.outcomes import frozen_at
-from jalebi_core.phases import phases_of
-from jalebi_core.report import report
 from jalebi_core.composition import Ingredient
 from jalebi_core.firmness import air_factor, firmness, firmness_word
 from jalebi_core.freezing_power import freezing_power_pac, freezing_power_per_100g_water
 from jalebi_core.mix import Line, Mix
+from jalebi_core.outcomes import frozen_at
+from jalebi_core.phases import phases_of
+from jalebi_core.report import report
 from jalebi_core.shelf import find
 from jalebi_core.sweetness import sweetness_pod
 from jalebi_core.verdict import verdict

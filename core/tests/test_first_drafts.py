@@ -59,7 +59,7 @@ def test_every_style_can_be_begun_and_every_method_keeps_to_the_stages() -> None
 def test_a_batch_is_scaled_and_weighed_as_a_scale_shows_it() -> None:
     draft = first_draft("gelato", "eggless", 1850)
     assert sum(grams for _, grams, _ in draft.lines) == pytest.approx(1850, abs=5)
-    assert dict((slug, grams) for slug, grams, _ in draft.lines)["locust-bean-gum"] == 3.7
+    assert {slug: grams for slug, grams, _ in draft.lines}["locust-bean-gum"] == 3.7
 
 
 @pytest.mark.parametrize(

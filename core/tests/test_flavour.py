@@ -72,7 +72,9 @@ def test_slack_is_where_a_word_changes_and_not_before() -> None:
             sign = -1 if changed == found.short and grams == found.short_g else 1
             line = mix.lines[found.line]
             errs = mix.replacing(found.line, Line(line.ingredient, line.grams + sign * grams, line.stage, line.goods))
-            names = {outcome.name.lower() for outcome in outcomes_of(errs, -18.0) if outcome.word != was.get(outcome.key)}
+            names = {
+                outcome.name.lower() for outcome in outcomes_of(errs, -18.0) if outcome.word != was.get(outcome.key)
+            }
             assert changed in names
 
 

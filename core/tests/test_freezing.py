@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from math import exp
-
 from dataclasses import replace
+from math import exp
 
 import numpy as np
 import pytest

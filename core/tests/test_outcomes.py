@@ -10,12 +10,12 @@ from hypothesis import given
 
 from conftest import DAIRY, mix_of, mixes
 from jalebi_core.analysis import analyse_mix
-from jalebi_core.report import report
 from jalebi_core.composition import Ingredient, blend
 from jalebi_core.judgement import Outcome, outcomes_of
 from jalebi_core.mix import Line, Mix
 from jalebi_core.names import names_of
 from jalebi_core.outcomes import Eating, eating, frozen_at
+from jalebi_core.report import report
 from jalebi_core.shelf import shelf
 from jalebi_core.styles import styles
 from jalebi_core.tracks import tracks

@@ -7,11 +7,11 @@ import pytest
 
 from conftest import DAIRY, mix_of
 from jalebi_core.analysis import analyse_mix
-from jalebi_core.report import report
 from jalebi_core.beside import beside_of, product_of, water_pulled_g
 from jalebi_core.composition import fat
 from jalebi_core.errors import MixError
 from jalebi_core.mix import Line, Mix
+from jalebi_core.report import report
 from jalebi_core.restrictions import RESTRICTIONS, checked_restriction, offence
 from jalebi_core.shelf import find, goods, shelf
 from jalebi_core.swaps import confusables, confused_with, confusions_for, swap_rules, swaps_for

@@ -24,14 +24,19 @@ _SINGLY = 20
 def figures() -> list[Figure]:
     """Measure the core."""
     ingredients = [item.ingredient for item in list(shelf().values())[:20]]
-    mix = Mix("twenty lines", tuple(Line(ingredient, 50.0) for ingredient in ingredients), None, 30.0)
+    mix = Mix(
+        "twenty lines",
+        tuple(Line(goods()[slug].composition, 50.0, None, goods()[slug]) for slug in list(goods())[:20]),
+        None,
+        30.0,
+    )
     rows = np.array([ingredient.row for ingredient in ingredients])
     grams = np.random.default_rng(9).uniform(1, 100, size=(_MANY, len(rows)))
     mixes = blend(grams, rows)
 
     one = median_ms(lambda: analyse_mix(mix), runs=200)
     whole = median_ms(lambda: (analyse_mix(mix), outcomes_of(mix, -18.0), help_for(mix, -18.0, goods())), runs=50)
-    eaten = median_ms(lambda: eating(mixes, np.full(_MANY, 30.0), frozen_at(mixes, -18.0)), runs=5, warm_up=1)
+    eaten = median_ms(lambda: eating(mixes, np.full(_MANY, 30.0), frozen_at(mixes, -18.0), -18.0), runs=5, warm_up=1)
     together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
     singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
     return [
@@ -61,7 +66,7 @@ def _frozen_by_root_finder(of: Liquid, temperature_c: float, brentq: object) -> 
     free = float(of.free_water_g)
 
     def miss(water: float) -> float:
-        return float(ln_water_activity(of, np.array(water))) - target
+        return float(ln_water_activity(of, np.array(water), of.erythritol_mol)) - target
 
     if free <= 0 or miss(free) <= 0:
         return 0.0

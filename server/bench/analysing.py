@@ -8,6 +8,7 @@ from dataclasses import asdict
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.beside import beside_of, product_of
 from jalebi_core.mix import Mix
+from jalebi_core.shares import SHARES, shares_of
 from jalebi_core.styles import BESIDE
 from kitchens.models import Kitchen
 from shelf.drawn import parts_of_lines
@@ -22,23 +23,35 @@ def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     """Analyse a draft; lines that cannot be read say so and are left at what they weighed."""
     read, freezer_c = read_lines(kitchen, draft.lines), freezer_of(kitchen, draft)
     restrictions = restrictions_of(kitchen, draft)
-    mix = mix_of(draft, read)
+    mix = mix_of(kitchen, draft, read)
     product = product_of(mix) if mix else None
     used = [line.goods for line in read if line.goods]
     parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
     return DraftAnalysis(
-        analysis=drawn(mix, freezer_c) if mix else None,
+        analysis=drawn(mix, freezer_c, kitchen.cabinet_c) if mix else None,
         beside=_beside_drawn(mix, read, freezer_c) if mix else [],
         product=ProductOut(**asdict(product)) if product else None,
         cost=_cost_of(read, product.volume_l) if product else None,
-        lines=[_line(line, strata, restrictions, mix) for line, strata in zip(read, parts, strict=True)],
+        lines=[
+            _line(line, strata, shares, restrictions, mix)
+            for line, strata, shares in zip(read, parts, _shares(mix, read), strict=True)
+        ],
         allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
         allergens_not_stated=sorted({goods.composition.name for goods in used if not goods.allergens_stated}),
         undisclosed=sorted({goods.composition.name for goods in used if goods.facts.sure == "undisclosed"}),
     )
 
 
-def _line(line: ReadLine, strata: list[Part], restrictions: Sequence[str], mix: Mix | None) -> LineAnalysis:
+def _shares(mix: Mix | None, read: Sequence[ReadLine]) -> list[dict[str, float]]:
+    """Return what each line has its share in; nothing for what weighs nothing or stands beside the mix."""
+    shares = iter(shares_of(mix).round(2).tolist() if mix else [])
+    in_mix = [bool(line.goods and line.grams and line.line.stage not in BESIDE) for line in read]
+    return [dict(zip(SHARES, next(shares), strict=True)) if mix and here else {} for here in in_mix]
+
+
+def _line(
+    line: ReadLine, strata: list[Part], shares: dict[str, float], restrictions: Sequence[str], mix: Mix | None
+) -> LineAnalysis:
     return LineAnalysis(
         name=line.goods.composition.name if line.goods else line.line.ingredient,
         offends=offence_of(line, restrictions),
@@ -46,6 +59,7 @@ def _line(line: ReadLine, strata: list[Part], restrictions: Sequence[str], mix: 
         mind=line.goods.facts.at_stage(line.line.stage) if line.goods else None,
         grams=line.grams,
         strata=strata,
+        shares=shares,
         assumed=line.assumed,
         error=line.error,
     )

@@ -7,10 +7,13 @@ from typing import Final
 import numpy as np
 from pydantic import BaseModel
 
-from jalebi_core.analysis import analyse_mix, cautions, number
+from jalebi_core.analysis import analyse_mix, number
+from jalebi_core.cabinet import CABINET_C, PLACES, serving_c
+from jalebi_core.cautions import cautions
 from jalebi_core.firmness import firmness, firmness_word
-from jalebi_core.judgement import Outcome, judge, missing_pillars
+from jalebi_core.judgement import Outcome, judge
 from jalebi_core.mix import Mix
+from jalebi_core.phases import phases_of
 from jalebi_core.verdict import verdict
 from shelf.drawn import parts_by_stratum
 from shelf.schemas import Part
@@ -29,6 +32,17 @@ class Curve(BaseModel):
 class AtFreezer(BaseModel):
     """How the mix is at the freezer's temperature."""
 
+    t_c: float
+    frozen_pct: float
+    firmness: float
+    word: str
+
+
+class PlaceOut(BaseModel):
+    """How the mix is where it is kept and served."""
+
+    key: str
+    name: str
     t_c: float
     frozen_pct: float
     firmness: float
@@ -88,29 +102,42 @@ class MixAnalysis(BaseModel):
     scoop_c: float | None
     curve: Curve
     freezer: AtFreezer
+    ice_volume_pct: float
+    places: list[PlaceOut]
 
 
-def drawn(mix: Mix, freezer_c: float) -> MixAnalysis:
-    """Analyse a mix for drawing, with its firmness at the given freezer."""
-    temperatures = np.append(DRAWN_DEGREES_C, freezer_c)
-    found = analyse_mix(mix, temperatures, freezer_c)
-    hard = float(firmness(found.frozen_pct[-1], np.array(mix.overrun_used_pct)))
+def drawn(mix: Mix, freezer_c: float, cabinet_c: float = CABINET_C) -> MixAnalysis:
+    """Analyse a mix for drawing, with its firmness at the given freezer and where it is served from."""
+    where = (freezer_c, cabinet_c, serving_c(mix))
+    found = analyse_mix(mix, np.append(DRAWN_DEGREES_C, where), freezer_c)
+    overrun = np.array(mix.overrun_used_pct)
+    frozen, kept = found.frozen_pct[: len(DRAWN_DEGREES_C)], found.frozen_pct[len(DRAWN_DEGREES_C) :]
+    hard = firmness(kept, overrun)
+    cold = phases_of(found.row, overrun, kept[0], freezer_c)
     figures = {key: number(getattr(found, key)) for key in Figures.model_fields}
     return MixAnalysis(
         mass_g=mix.mass_g,
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
         verdict=verdict(found, freezer_c),
-        cautions=[*cautions(mix, found, freezer_c), *missing_pillars(found.row, mix.style)],
-        outcomes=[_outcome(outcome) for outcome in judge(mix, found.row, found.frozen_pct[-1], freezer_c)],
+        cautions=cautions(mix, found, cold, freezer_c),
+        outcomes=[_outcome(outcome) for outcome in judge(mix, found.row, kept[0], freezer_c)],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
         scoop_c=number(found.scoop_c),
-        curve=Curve(t_c=DRAWN_DEGREES_C.tolist(), frozen_pct=found.frozen_pct[:-1].tolist()),
+        curve=Curve(t_c=DRAWN_DEGREES_C.tolist(), frozen_pct=frozen.tolist()),
         freezer=AtFreezer(
-            t_c=freezer_c, frozen_pct=float(found.frozen_pct[-1]), firmness=hard, word=firmness_word(hard)
+            t_c=freezer_c,
+            frozen_pct=float(kept[0]),
+            firmness=float(hard[0]),
+            word=firmness_word(float(hard[0])),
         ),
+        ice_volume_pct=float(cold.ice_volume_pct),
+        places=[
+            PlaceOut(key=key, name=name, t_c=t_c, frozen_pct=ice, firmness=force, word=firmness_word(force))
+            for (key, name), t_c, ice, force in zip(PLACES.items(), where, kept.tolist(), hard.tolist(), strict=True)
+        ],
     )
 
 

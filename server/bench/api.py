@@ -12,17 +12,18 @@ from jalebi.problems import Problem
 from jalebi_core.mix import Line
 from jalebi_core.mix import Mix as CoreMix
 from jalebi_core.styles import BESIDE
+from kitchens.models import Kitchen
 from kitchens.sign_in import kitchen_of, person_of
 
 from .analysing import analysed
-from .analysis import drawn
-from .drafts import file_of, new_mix, save_draft
-from .looking import levers, look, names
+from .analysis import MixAnalysis, drawn
+from .drafts import aims_of, begun_mix, file_of, save_draft
+from .looking import closer, levers, look, slack
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
-from .revisions import keep_revision
+from .revisions import keep_revision, mix_of_revision
 from .schemas import (
-    Draft,
+    Closer,
     DraftAnalysis,
     DraftLine,
     DraftToAnalyse,
@@ -34,13 +35,13 @@ from .schemas import (
     MixFromRecipe,
     MixOut,
     MixSummary,
-    NameOut,
     NewMix,
     NewRevision,
     RecipeOut,
     RecipeText,
     RevisionOut,
     Saved,
+    SlackOut,
 )
 
 router = Router(tags=["bench"])
@@ -69,10 +70,16 @@ def find_levers(request: HttpRequest, payload: DraftToAnalyse) -> list[HelpOut]:
     return levers(kitchen_of(request), payload)
 
 
-@router.post("/names", response={200: list[NameOut], 401: Problem, 422: Problem})
-def find_names(request: HttpRequest, payload: Draft) -> list[NameOut]:
-    """Say which protected names a draft may bear by its figures; guidance only."""
-    return names(kitchen_of(request), payload)
+@router.post("/closer", response={200: Closer | None, 401: Problem, 422: Problem})
+def look_closer(request: HttpRequest, payload: DraftToAnalyse) -> Closer | None:
+    """Return the figures behind a draft, what other schools say, its gums and, for guidance only, protected names."""
+    return closer(kitchen_of(request), payload)
+
+
+@router.post("/slack", response={200: list[SlackOut], 401: Problem, 422: Problem})
+def find_slack(request: HttpRequest, payload: DraftToAnalyse) -> list[SlackOut]:
+    """Say how far each line may be weighed wrong before a word changes."""
+    return slack(kitchen_of(request), payload)
 
 
 @router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})
@@ -92,7 +99,7 @@ def mixes(request: HttpRequest) -> list[MixSummary]:
     """Return the kitchen's mixes and how each comes out."""
     kitchen = kitchen_of(request)
     rows = Mix.objects.of(kitchen).filter(put_away=False).prefetch_related("lines__ingredient")
-    return [_summary(mix, kitchen.freezer_c) for mix in rows]
+    return [_summary(mix, kitchen) for mix in rows]
 
 
 def _mix(request: HttpRequest, mix_id: int) -> Mix:
@@ -100,10 +107,11 @@ def _mix(request: HttpRequest, mix_id: int) -> Mix:
     return found
 
 
-def _summary(mix: Mix, freezer_c: float) -> MixSummary:
+def _summary(mix: Mix, kitchen: Kitchen) -> MixSummary:
     lines = tuple(Line(line.ingredient.to_core(), line.grams, line.stage) for line in mix.lines.all() if line.grams)
     weighs = any(line.stage not in BESIDE for line in lines)
-    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct), freezer_c) if weighs else None
+    aims = aims_of(kitchen, mix.style, mix.aims)
+    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct, aims), kitchen.freezer_c) if weighs else None
     return MixSummary(
         id=mix.pk,
         name=mix.name,
@@ -124,6 +132,7 @@ def _out(mix: Mix) -> MixOut:
         style=mix.style,
         overrun_pct=mix.overrun_pct,
         restrictions=mix.restrictions,
+        aims=mix.aims,
         method=[MethodStep.model_validate(step) for step in mix.method],
         servings=mix.servings,
         makes=mix.makes,
@@ -146,8 +155,8 @@ def _out(mix: Mix) -> MixOut:
 
 @router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
 def create_mix(request: HttpRequest, payload: NewMix) -> Status[MixOut]:
-    """Make a mix from nothing or from a copy."""
-    return Status(201, _out(new_mix(kitchen_of(request), payload.name, payload.style, payload.copy_of)))
+    """Make a mix from nothing, from a copy, or as the first draft of a style and school."""
+    return Status(201, _out(begun_mix(kitchen_of(request), payload)))
 
 
 @router.get("/mixes/{mix_id}", response={200: MixOut, 401: Problem, 404: Problem})
@@ -193,6 +202,17 @@ def revisions(request: HttpRequest, mix_id: int) -> list[RevisionOut]:
 def keep(request: HttpRequest, mix_id: int, payload: NewRevision) -> Status[RevisionOut]:
     """Keep the mix as it is now under a name."""
     return Status(201, _revision_out(keep_revision(person_of(request), mix_id, payload.name)))
+
+
+@router.get(
+    "/mixes/{mix_id}/revisions/{number}/analysis",
+    response={200: MixAnalysis, 401: Problem, 404: Problem, 422: Problem},
+)
+def revision_analysis(request: HttpRequest, mix_id: int, number: int) -> MixAnalysis:
+    """Return how a revision comes out, to lay it behind the mix as it is now."""
+    kitchen = kitchen_of(request)
+    revision = Revision.objects.of(kitchen).get(mix_id=mix_id, number=number)
+    return drawn(mix_of_revision(revision.content), kitchen.freezer_c, kitchen.cabinet_c)
 
 
 def _revision_out(revision: Revision) -> RevisionOut:

@@ -4,28 +4,32 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Final
 
 from django.db import transaction
 
 from jalebi.problems import ConflictError
+from jalebi_core.aims import checked_aims
 from jalebi_core.amounts import MOST_GRAMS, Spoons, read_amount, read_share
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.composition import checked_name
 from jalebi_core.errors import AmountError, MixError, UnknownIngredientError
+from jalebi_core.first_drafts import first_draft, schools
 from jalebi_core.goods import Goods
 from jalebi_core.mix import Line, Mix
 from jalebi_core.mix_file import write_mix
 from jalebi_core.restrictions import checked_restriction, offence
 from jalebi_core.shelf import closest, shelf
-from jalebi_core.styles import BESIDE, checked_stage, checked_style
+from jalebi_core.styles import BESIDE, Band, checked_stage, checked_style
 from kitchens.models import Kitchen, spoons_of
 from shelf.kept import goods_of
 from shelf.models import Ingredient
 
 from .models import Mix as MixRow
 from .models import MixLine
-from .schemas import Draft, DraftLine, DraftToAnalyse, DraftToSave
+from .schemas import Draft, DraftLine, DraftToAnalyse, DraftToSave, NewMix
+
+USUAL_BATCH_G: Final = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,12 +110,22 @@ def _read(line: DraftLine, known: Mapping[str, Goods], spoons: Spoons) -> ReadLi
     return ReadLine(line, goods, amount.grams, amount.assumed, None)
 
 
-def mix_of(draft: Draft, read: Sequence[ReadLine], name: str = "draft") -> Mix | None:
-    """Return the mix that a draft makes, or None while nothing in it weighs anything."""
-    lines = tuple(Line(line.ingredient, line.grams, line.line.stage) for line in read if line.ingredient and line.grams)
+def mix_of(kitchen: Kitchen, draft: Draft, read: Sequence[ReadLine]) -> Mix | None:
+    """Return the mix that a draft makes in a kitchen, or None while nothing in it weighs anything."""
+    lines = tuple(
+        Line(line.goods.composition, line.grams, line.line.stage, line.goods)
+        for line in read
+        if line.goods and line.grams
+    )
     if not any(line.stage not in BESIDE for line in lines):
         return None
-    return Mix(name, lines, checked_style(draft.style), draft.overrun_pct)
+    style = checked_style(draft.style)
+    return Mix("draft", lines, style, draft.overrun_pct, aims_of(kitchen, style, checked_aims(draft.aims)))
+
+
+def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[float]]) -> dict[str, Band]:
+    """Return the aims that hold for a mix as bands: those of its kitchen for its style, and its own before them."""
+    return {key: (low, high) for key, (low, high) in {**kitchen.aims.get(style or "", {}), **own}.items()}
 
 
 @transaction.atomic
@@ -131,6 +145,7 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     mix.name = checked_name(draft.name, "the mix")
     mix.style = checked_style(draft.style)
     mix.overrun_pct = draft.overrun_pct
+    mix.aims = checked_aims(draft.aims)
     mix.restrictions = [checked_restriction(key) for key in draft.restrictions]
     mix.version += 1
     mix.save()
@@ -162,6 +177,21 @@ def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) 
 
 
 @transaction.atomic
+def begun_mix(kitchen: Kitchen, new: NewMix) -> MixRow:
+    """Make a mix as it is asked for; raises MixRow.DoesNotExist and JalebiError."""
+    if new.school is None:
+        return new_mix(kitchen, new.name, new.style, new.copy_of)
+    draft = first_draft(new.style or "", new.school, new.batch_g or USUAL_BATCH_G)
+    mix = new_mix(kitchen, new.name, new.style, None)
+    mix.overrun_pct = draft.overrun_pct
+    mix.method = [{"stage": stage, "text": text} for stage, text in schools()[new.school].method]
+    mix.save()
+    lines = [DraftLine(ingredient=slug, typed=f"{grams:g}", stage=stage) for slug, grams, stage in draft.lines]
+    put_lines(mix, read_lines(kitchen, lines))
+    return mix
+
+
+@transaction.atomic
 def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None) -> MixRow:
     """Make a mix from nothing or from a copy; raises MixRow.DoesNotExist and JalebiError."""
     source = MixRow.objects.of(kitchen).get(pk=copy_of) if copy_of is not None else None
@@ -171,6 +201,7 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
         style=checked_style(style) or (source.style if source else None),
         overrun_pct=source.overrun_pct if source else None,
         restrictions=source.restrictions if source else [],
+        aims=source.aims if source else {},
         method=source.method if source else [],
     )
     lines = list(source.lines.all()) if source else []
@@ -182,7 +213,8 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
 
 def file_of(mix: MixRow) -> dict[str, Any]:
     """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition."""
-    return write_mix(mix.name, mix.style, mix.overrun_pct, [_file_line(line) for line in weighed_lines(mix)])
+    lines = [_file_line(line) for line in weighed_lines(mix)]
+    return write_mix(mix.name, mix.style, mix.overrun_pct, lines, checked_aims(mix.aims))
 
 
 def _file_line(line: MixLine) -> dict[str, Any]:

@@ -18,6 +18,8 @@ class Mix(KitchenOwned):
     version = models.PositiveIntegerField(default=1)
     changed_at = models.DateTimeField(auto_now=True)
     restrictions = models.JSONField(default=list)
+    aims = models.JSONField(default=dict)
+    """Bands of this mix's own by quantity, ``{quantity: [least, most]}``, in the place of style's and kitchen's."""
     method = models.JSONField(default=list)
     """Sentences of the recipe it came from, each ``{"stage", "text"}``."""
     servings = models.PositiveIntegerField(null=True)

@@ -10,6 +10,7 @@ from django.db.models import Max
 
 from jalebi_core.composition import Ingredient, checked_name
 from jalebi_core.mix import Line, Mix
+from jalebi_core.styles import Band
 from kitchens.models import Person
 
 from .drafts import weighed_lines
@@ -36,16 +37,20 @@ class RevisionContent(TypedDict):
     style: str | None
     overrun_pct: float | None
     lines: list[RevisionLine]
+    aims: NotRequired[dict[str, Band]]
 
 
 def content_of(mix: MixRow) -> RevisionContent:
     """Return what a revision holds: the mix with every ingredient's composition as it is now."""
-    return {
+    content: RevisionContent = {
         "name": mix.name,
         "style": mix.style,
         "overrun_pct": mix.overrun_pct,
         "lines": [_line_of(line) for line in weighed_lines(mix)],
     }
+    if mix.aims:
+        content["aims"] = mix.aims
+    return content
 
 
 def _line_of(line: MixLine) -> RevisionLine:
@@ -95,4 +100,5 @@ def mix_of_revision(content: RevisionContent, grams: Sequence[float] | None = No
         ),
         content["style"],
         content["overrun_pct"],
+        {key: (low, high) for key, (low, high) in content.get("aims", {}).items()},
     )

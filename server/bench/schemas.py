@@ -17,6 +17,10 @@ Name = Annotated[str, Field(min_length=1, max_length=200)]
 Overrun = Annotated[float, Field(ge=0, le=MOST_OVERRUN_PCT)]
 
 
+Pair = Annotated[list[float], Field(max_length=2)]
+"""A least and a most."""
+
+
 class DraftLine(BaseModel):
     """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there."""
 
@@ -37,6 +41,7 @@ class Draft(BaseModel):
 
     style: Annotated[str, Field(max_length=40)] | None = None
     overrun_pct: Overrun | None = None
+    aims: Annotated[dict[Annotated[str, Field(max_length=40)], Pair], Field(max_length=40)] = {}
     lines: Annotated[list[DraftLine], Field(max_length=MOST_LINES)]
 
 
@@ -57,6 +62,7 @@ class Dose(BaseModel):
 class LineAnalysis(BaseModel):
     """What one line weighs and brings, or the sentence that says why it cannot be read.
 
+    ``shares`` are its % of the mix's mass, freezing power and of what outcomes come from, by the core's `SHARES`;
     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
     """
@@ -67,6 +73,7 @@ class LineAnalysis(BaseModel):
     mind: str | None
     grams: float | None
     strata: list[Part]
+    shares: dict[str, float]
     assumed: str | None
     error: str | None
 
@@ -112,11 +119,13 @@ class DraftAnalysis(BaseModel):
 
 
 class NewMix(BaseModel):
-    """A new mix: from nothing, or the copy of another."""
+    """A new mix: from nothing, the copy of another, or the first draft of a style in a school and batch size."""
 
     name: Name
     style: Annotated[str, Field(max_length=40)] | None = None
     copy_of: int | None = None
+    school: Annotated[str, Field(max_length=40)] | None = None
+    batch_g: Annotated[float, Field(gt=0)] | None = None
 
 
 class DraftToSave(Draft):
@@ -307,11 +316,77 @@ class LeverOut(BaseModel):
 
 
 class HelpOut(BaseModel):
-    """What helps one outcome that is out of its band; where nothing cures it, what gains most."""
+    """What helps one outcome that is out of its band.
+
+    ``levers`` are to choose from; ``together`` cures it one after the other where no single one does, and ``otherwise``
+    says what would where they do not either.
+    """
 
     key: str
     cured: bool
     levers: list[LeverOut]
+    together: list[LeverOut]
+    otherwise: str
+
+
+class SlackOut(BaseModel):
+    """How far a line, counted from 0, may be weighed wrong before a word changes, and which."""
+
+    line: int
+    short_g: float | None
+    short: str
+    over_g: float | None
+    over: str
+
+
+class FigureOut(BaseModel):
+    """A figure with its band, and where it comes from; ``aim`` says whether a band may be set for it."""
+
+    key: str
+    name: str
+    value: float
+    unit: str
+    digits: int
+    said: str
+    scale: Pair
+    band: Pair | None
+    usual: Pair | None
+    aim: bool
+    formula: str
+    source: str
+    rule: str
+
+
+class ServingSumOut(BaseModel):
+    """Freezing power per kg as one custom counts it, and the temperature of service that it reads off."""
+
+    counted: str
+    per_kg: float
+    serve_c: float | None
+    said: str
+
+
+class ComparisonOut(BaseModel):
+    """The comparison line by sucrose equivalents, as far as its table goes."""
+
+    t_c: list[float]
+    frozen_pct: list[float]
+    said: str
+
+
+class GumOut(BaseModel):
+    """A gum, starch or emulsifier of the draft; ``line`` counts from 0."""
+
+    line: int
+    name: str
+    grams: float
+    dose_pct: float
+    in_water_pct: float
+    usual_pct: Pair
+    word: str
+    works: bool | None
+    weighable: bool
+    said: list[str]
 
 
 class NameOut(BaseModel):
@@ -321,3 +396,16 @@ class NameOut(BaseModel):
     name: str
     fits: bool
     because: str
+
+
+class Closer(BaseModel):
+    """The figures behind how a draft eats, what other schools say of it, its gums, and what it may be called."""
+
+    figures: list[FigureOut]
+    sums: list[ServingSumOut]
+    comparison: ComparisonOut
+    gums: list[GumOut]
+    gum_total_pct: float
+    gum_in_water_pct: float
+    gum_pairs: list[str]
+    names: list[NameOut]

@@ -12,9 +12,11 @@ from ninja.utils import check_csrf
 from pydantic import BaseModel, Field
 
 from jalebi.problems import Problem
+from jalebi_core.aims import checked_aims
 from jalebi_core.amounts import Spoons
 from jalebi_core.constants import COLDEST_ICE_C
 from jalebi_core.restrictions import checked_restriction
+from jalebi_core.styles import checked_style
 
 from .models import Person, spoons_of
 from .sign_in import kitchen_of, person_of
@@ -38,6 +40,12 @@ class Me(BaseModel):
     spoons: Spoons
     currency: str
     restrictions: list[str]
+    cabinet_c: float
+    scale_g: float
+    aims: dict[str, dict[str, list[float]]]
+
+
+Aims = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], Field(max_length=2)]]
 
 
 class KitchenSettings(BaseModel):
@@ -47,6 +55,9 @@ class KitchenSettings(BaseModel):
     spoons: Spoons | None = None
     currency: Annotated[str, Field(min_length=1, max_length=8)] | None = None
     restrictions: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)] | None = None
+    cabinet_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
+    scale_g: Annotated[float, Field(ge=0.001, le=100)] | None = None
+    aims: Annotated[dict[Annotated[str, Field(max_length=40)], Aims], Field(max_length=40)] | None = None
 
 
 def _me(person: Person) -> Me:
@@ -57,6 +68,9 @@ def _me(person: Person) -> Me:
         spoons=spoons_of(person.kitchen),
         currency=person.kitchen.currency,
         restrictions=person.kitchen.restrictions,
+        cabinet_c=person.kitchen.cabinet_c,
+        scale_g=person.kitchen.scale_g,
+        aims=person.kitchen.aims,
     )
 
 
@@ -89,13 +103,16 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 @router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
-    """Set this kitchen's freezer temperature, cups and spoons, currency, or restrictions for every mix."""
+    """Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, currency, restrictions, aims."""
     kitchen = kitchen_of(request)
     changes = payload.model_dump(exclude_none=True)
     if not changes.get("currency", "€").isprintable():
         raise HttpError(422, "currency: these characters cannot be shown.")
     for restriction in changes.get("restrictions", []):
         checked_restriction(restriction)
+    for style, aims in changes.get("aims", {}).items():
+        checked_style(style)
+        checked_aims(aims)
     for name, value in changes.items():
         setattr(kitchen, name, value)
     kitchen.save(update_fields=list(changes))

@@ -9,6 +9,7 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from jalebi_core.amounts import Spoons
+from jalebi_core.cabinet import CABINET_C
 
 
 class Kitchen(models.Model):
@@ -17,10 +18,15 @@ class Kitchen(models.Model):
     slug = models.SlugField(unique=True)
     name = models.CharField(max_length=200)
     freezer_c = models.FloatField(default=-18.0)
+    cabinet_c = models.FloatField(default=CABINET_C)
+    scale_g = models.FloatField(default=1.0)
+    """What the finest scale of the kitchen can tell apart."""
     spoons = models.CharField(max_length=10, default="metric")
     currency = models.CharField(max_length=8, default="€")
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
     """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
+    aims = models.JSONField(default=dict)
+    """Bands of the kitchen's own by style, ``{style: {quantity: [least, most]}}``, in the place of the usual ones."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient of this kitchen changes."""
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import json
+from collections.abc import Sequence
 from functools import cache
 from typing import Any
 
 from django.contrib.auth.backends import ModelBackend
 from django.db import connection
+from django.db.models import JSONField, Model
 from django.http import HttpRequest, HttpResponse
 from ninja.security import SessionAuth
 
@@ -45,8 +48,14 @@ class PersonBackend(ModelBackend):
         if row is None:
             return None
         person = Person.from_db(connection.alias, person_fields, row[: len(person_fields)])
-        person.kitchen = Kitchen.from_db(connection.alias, kitchen_fields, row[len(person_fields) :])
+        person.kitchen = Kitchen.from_db(connection.alias, kitchen_fields, _read(Kitchen, row[len(person_fields) :]))
         return person
+
+
+def _read(model: type[Model], row: Sequence[Any]) -> list[Any]:
+    """Return a row's values as Django's own queries give them: JSON comes from the database as text."""
+    fields = zip(model._meta.concrete_fields, row, strict=True)
+    return [json.loads(value) if isinstance(field, JSONField) else value for field, value in fields]
 
 
 class KitchenSession(SessionAuth):

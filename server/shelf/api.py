@@ -16,6 +16,7 @@ from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_S
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.errors import CompositionError
 from jalebi_core.firmness import FIRMNESS_WORDS
+from jalebi_core.first_drafts import schools
 from jalebi_core.goods_file import MOST_BYTES, GoodsEntry, write_csv, write_json
 from jalebi_core.restrictions import RESTRICTIONS, checked_restriction
 from jalebi_core.strata import STRATA
@@ -69,6 +70,13 @@ class StyleOut(Named):
     bands: dict[str, tuple[float, float]]
 
 
+class SchoolOut(Named):
+    """A school of making, what it is, and the styles that it has a first draft for."""
+
+    says: str
+    styles: list[str]
+
+
 class Vocabulary(BaseModel):
     """The words that screens share, in the order they are shown."""
 
@@ -76,6 +84,7 @@ class Vocabulary(BaseModel):
     stages: list[Named]
     beside: list[str]
     styles: list[StyleOut]
+    schools: list[SchoolOut]
     units: list[str]
     firmness_words: list[str]
     restrictions: list[Named]
@@ -270,6 +279,10 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
         stages=[Named(key=key, name=name) for key, name in STAGES.items()],
         beside=sorted(BESIDE),
         styles=[StyleOut(key=style.slug, name=style.name, bands=style.bands) for style in styles().values()],
+        schools=[
+            SchoolOut(key=school.key, name=school.name, says=school.says, styles=list(school.drafts))
+            for school in schools().values()
+        ],
         units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"], *PER_SHARE],
         firmness_words=["liquid", "slushy", *(word for _, word in reversed(FIRMNESS_WORDS))],
         restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],

@@ -46,8 +46,9 @@ def change_ingredient(person: Person, slug: str, change: IngredientChange) -> In
             composition[key] = said[key]
             if not said[key]:
                 del composition[key]
-    if "pack_g" in said:
-        facts["pack_g"] = said["pack_g"]
+    for key in ("pack_g", "strength_g_kg"):
+        if key in said:
+            facts[key] = said[key]
     if "price" in said:
         row.price = said["price"]
     row.facts = Facts.from_dict(facts).as_dict()

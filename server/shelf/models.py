@@ -122,11 +122,17 @@ def stock_shelf(kitchen: Kitchen) -> None:
     """Bring the shelf that ships into a kitchen; what the kitchen has already stays as it is."""
     shipped = shelf_that_ships()
     Ingredient.objects.bulk_create((_shipped(kitchen, item) for item in shipped.values()), ignore_conflicts=True)
-    bare = list(Ingredient.objects.of(kitchen).filter(facts={}, slug__in=shipped.keys()))
-    for row in bare:
+    behind = [row for row in Ingredient.objects.of(kitchen).filter(slug__in=shipped) if _lacks(row, shipped[row.slug])]
+    for row in behind:
         item = shipped[row.slug]
-        row.facts, row.also = item.facts.as_dict(), list(dict.fromkeys((*row.also, *item.also)))
-    Ingredient.objects.bulk_update(bare, ["facts", "also"])
+        row.facts = {**item.facts.as_dict(), **row.facts}
+        row.also = list(dict.fromkeys((*row.also, *item.also)))
+    Ingredient.objects.bulk_update(behind, ["facts", "also"])
+
+
+def _lacks(row: Ingredient, item: ShelfItem) -> bool:
+    """Tell whether the shelf that ships says more of an ingredient than a kitchen's, which an older version stocked."""
+    return not item.facts.as_dict().keys() <= row.facts.keys()
 
 
 def _shipped(kitchen: Kitchen, item: ShelfItem) -> Ingredient:

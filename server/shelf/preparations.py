@@ -12,7 +12,8 @@ from jalebi.problems import ConflictError
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.amounts import Spoons, read_amount
 from jalebi_core.errors import AmountError, JalebiError, PreparationError, UnknownIngredientError
-from jalebi_core.goods import Facts, Goods, Keeps
+from jalebi_core.flavour import together
+from jalebi_core.goods import Facts, Flavouring, Goods, Keeps
 from jalebi_core.preparation import Made, Part, Step, prepare
 from jalebi_core.shelf import closest
 from kitchens.models import Kitchen, Person, spoons_of
@@ -37,6 +38,7 @@ class Prepared:
     cost: float | None
     keeps_days: int
     measured: bool
+    flavourings: tuple[Flavouring, ...]
 
 
 def prepared(preparation: Preparation, goods: Mapping[str, Goods], spoons: Spoons) -> Prepared:
@@ -67,6 +69,7 @@ def prepared(preparation: Preparation, goods: Mapping[str, Goods], spoons: Spoon
         round(cost, 4) if priced else None,
         min(days) if preparation.keeps_days is None else preparation.keeps_days,
         any(step.measured_g is not None or step.kind == "brix" for step in steps),
+        together([(item, part.grams) for item, part in zip(used, parts, strict=True)], made.yield_g),
     )
 
 
@@ -124,6 +127,7 @@ def _fill(row: Ingredient, preparation: Preparation, goods: Mapping[str, Goods],
         pack_g=round(result.made.yield_g, 2),
         keeps=Keeps(result.keeps_days, "fridge"),
         warnings=result.made.cautions,
+        flavourings=result.flavourings,
     )
     row.name = preparation.name
     row.basis = " ".join(("made here.", *result.made.said))

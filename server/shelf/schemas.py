@@ -231,6 +231,7 @@ class IngredientChange(BaseModel):
     pieces: Annotated[dict[str, Annotated[float, Field(gt=0, le=1e6)]], Field(max_length=10)] | None = None
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
     pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    strength_g_kg: tuple[float, float] | None = None
     why: Annotated[str, Field(max_length=200)] = ""
 
 

@@ -14,8 +14,8 @@ from bench.models import Mix, Revision
 from bench.schemas import DraftToSave
 from jalebi.problems import ConflictError
 from jalebi.tests.kitchen_case import LINES, KitchenCase, filled_kitchen
-from jalebi_core.report import report
 from jalebi_core.mix_file import read_mix
+from jalebi_core.report import report
 from shelf.models import Ingredient
 
 

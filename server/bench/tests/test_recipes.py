@@ -196,11 +196,10 @@ class LeverTest(KitchenCase):
         self.assertAlmostEqual(now["firmness"], lever["value"], delta=0.2)
 
     def test_names_come_with_the_figure_that_decides(self) -> None:
-        found = self.send("POST", "/api/names", {"lines": LINES, "overrun_pct": 30})[1]
+        found = self.send("POST", "/api/closer", {"lines": LINES, "overrun_pct": 30})[1]["names"]
         told = {(name["region"], name["name"]): name for name in found}
         self.assertFalse(told["United States", "frozen custard"]["fits"])
         self.assertIn("yolk solids", told["United States", "frozen custard"]["because"])
-        self.assertEqual(self.send("POST", "/api/names", {"lines": []}), (200, []))
 
     def test_nothing_in_it_needs_no_help(self) -> None:
         self.assertEqual(self.send("POST", "/api/levers", {"lines": []}), (200, []))

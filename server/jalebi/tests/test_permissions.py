@@ -33,7 +33,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
     ("POST", "/api/goods"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
     ("POST", "/api/levers"): {"lines": LINES},
-    ("POST", "/api/names"): {"lines": LINES},
+    ("POST", "/api/closer"): {"lines": LINES},
+    ("POST", "/api/slack"): {"lines": LINES},
     ("POST", "/api/lines/look"): {"lines": LINES, "line": 1},
     ("POST", "/api/recipes"): {"text": "100 g sugar"},
     ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
@@ -52,7 +53,12 @@ class PermissionsTest(KitchenCase):
     def filled(self, path: str, *, theirs: bool = False) -> str:
         mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
         stock = self.their_stock if theirs else self.our_stock
-        for name, value in (("mix_id", mix.pk), ("batch_id", batch.pk), ("stock_id", stock.pk)):
+        for name, value in (
+            ("mix_id", mix.pk),
+            ("batch_id", batch.pk),
+            ("stock_id", stock.pk),
+            ("number", 1),
+        ):
             path = path.replace(f"{{{name}}}", str(value))
         return path.replace("{slug}", stock.ingredient.slug)
 

@@ -73,6 +73,7 @@ const NO_WORDS: Schemas["Vocabulary"] = {
   stages: [],
   beside: [],
   styles: [],
+  schools: [],
   units: [],
   firmness_words: [],
   restrictions: [],

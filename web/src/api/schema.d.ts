@@ -67,7 +67,7 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set this kitchen's freezer temperature, cups and spoons, currency, or restrictions for every mix.
+         * @description Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, currency, restrictions, aims.
          */
         patch: operations["kitchens_api_set_kitchen"];
         trace?: never;
@@ -426,7 +426,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/names": {
+    "/api/closer": {
         parameters: {
             query?: never;
             header?: never;
@@ -436,10 +436,30 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Find Names
-         * @description Say which protected names a draft may bear by its figures; guidance only.
+         * Look Closer
+         * @description Return the figures behind a draft, what other schools say, its gums and, for guidance only, protected names.
          */
-        post: operations["bench_api_find_names"];
+        post: operations["bench_api_look_closer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/slack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Slack
+         * @description Say how far each line may be weighed wrong before a word changes.
+         */
+        post: operations["bench_api_find_slack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -501,7 +521,7 @@ export interface paths {
         put?: never;
         /**
          * Create Mix
-         * @description Make a mix from nothing or from a copy.
+         * @description Make a mix from nothing, from a copy, or as the first draft of a style and school.
          */
         post: operations["bench_api_create_mix"];
         delete?: never;
@@ -576,6 +596,26 @@ export interface paths {
          * @description Keep the mix as it is now under a name.
          */
         post: operations["bench_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{mix_id}/revisions/{number}/analysis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Revision Analysis
+         * @description Return how a revision comes out, to lay it behind the mix as it is now.
+         */
+        get: operations["bench_api_revision_analysis"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -694,6 +734,16 @@ export interface components {
             currency: string;
             /** Restrictions */
             restrictions: string[];
+            /** Cabinet C */
+            cabinet_c: number;
+            /** Scale G */
+            scale_g: number;
+            /** Aims */
+            aims: {
+                [key: string]: {
+                    [key: string]: number[];
+                };
+            };
         };
         /**
          * Problem
@@ -732,6 +782,16 @@ export interface components {
             currency?: string | null;
             /** Restrictions */
             restrictions?: string[] | null;
+            /** Cabinet C */
+            cabinet_c?: number | null;
+            /** Scale G */
+            scale_g?: number | null;
+            /** Aims */
+            aims?: {
+                [key: string]: {
+                    [key: string]: number[];
+                };
+            } | null;
         };
         /**
          * Search
@@ -1040,6 +1100,11 @@ export interface components {
             price?: number | null;
             /** Pack G */
             pack_g?: number | null;
+            /** Strength G Kg */
+            strength_g_kg?: [
+                number,
+                number
+            ] | null;
             /**
              * Why
              * @default
@@ -1375,6 +1440,20 @@ export interface components {
             name: string;
         };
         /**
+         * SchoolOut
+         * @description A school of making, what it is, and the styles that it has a first draft for.
+         */
+        SchoolOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Styles */
+            styles: string[];
+        };
+        /**
          * StyleOut
          * @description A style and its usual bands, low and high by quantity.
          */
@@ -1404,6 +1483,8 @@ export interface components {
             beside: string[];
             /** Styles */
             styles: components["schemas"]["StyleOut"][];
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
             /** Units */
             units: string[];
             /** Firmness Words */
@@ -1520,6 +1601,7 @@ export interface components {
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
          *
+         *     ``shares`` are its % of the mix's mass, freezing power and of what outcomes come from, by the core's `SHARES`;
          *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
          *     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
          */
@@ -1535,6 +1617,10 @@ export interface components {
             grams: number | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
+            /** Shares */
+            shares: {
+                [key: string]: number;
+            };
             /** Assumed */
             assumed: string | null;
             /** Error */
@@ -1566,6 +1652,10 @@ export interface components {
             scoop_c: number | null;
             curve: components["schemas"]["Curve"];
             freezer: components["schemas"]["AtFreezer"];
+            /** Ice Volume Pct */
+            ice_volume_pct: number;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
         };
         /**
          * OutcomeOut
@@ -1596,6 +1686,24 @@ export interface components {
             reason: string;
             /** Rule */
             rule: string;
+        };
+        /**
+         * PlaceOut
+         * @description How the mix is where it is kept and served.
+         */
+        PlaceOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** T C */
+            t_c: number;
+            /** Frozen Pct */
+            frozen_pct: number;
+            /** Firmness */
+            firmness: number;
+            /** Word */
+            word: string;
         };
         /**
          * ProductOut
@@ -1654,6 +1762,13 @@ export interface components {
             style?: string | null;
             /** Overrun Pct */
             overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Freezer C */
@@ -1743,6 +1858,13 @@ export interface components {
             style?: string | null;
             /** Overrun Pct */
             overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Line */
@@ -1750,7 +1872,10 @@ export interface components {
         };
         /**
          * HelpOut
-         * @description What helps one outcome that is out of its band; where nothing cures it, what gains most.
+         * @description What helps one outcome that is out of its band.
+         *
+         *     ``levers`` are to choose from; ``together`` cures it one after the other where no single one does, and ``otherwise``
+         *     says what would where they do not either.
          */
         HelpOut: {
             /** Key */
@@ -1759,6 +1884,10 @@ export interface components {
             cured: boolean;
             /** Levers */
             levers: components["schemas"]["LeverOut"][];
+            /** Together */
+            together: components["schemas"]["LeverOut"][];
+            /** Otherwise */
+            otherwise: string;
         };
         /**
          * LeverOut
@@ -1786,6 +1915,97 @@ export interface components {
             effect: components["schemas"]["EffectOut"];
         };
         /**
+         * Closer
+         * @description The figures behind how a draft eats, what other schools say of it, its gums, and what it may be called.
+         */
+        Closer: {
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Sums */
+            sums: components["schemas"]["ServingSumOut"][];
+            comparison: components["schemas"]["ComparisonOut"];
+            /** Gums */
+            gums: components["schemas"]["GumOut"][];
+            /** Gum Total Pct */
+            gum_total_pct: number;
+            /** Gum In Water Pct */
+            gum_in_water_pct: number;
+            /** Gum Pairs */
+            gum_pairs: string[];
+            /** Names */
+            names: components["schemas"]["NameOut"][];
+        };
+        /**
+         * ComparisonOut
+         * @description The comparison line by sucrose equivalents, as far as its table goes.
+         */
+        ComparisonOut: {
+            /** T C */
+            t_c: number[];
+            /** Frozen Pct */
+            frozen_pct: number[];
+            /** Said */
+            said: string;
+        };
+        /**
+         * FigureOut
+         * @description A figure with its band, and where it comes from; ``aim`` says whether a band may be set for it.
+         */
+        FigureOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Said */
+            said: string;
+            /** Scale */
+            scale: number[];
+            /** Band */
+            band: number[] | null;
+            /** Usual */
+            usual: number[] | null;
+            /** Aim */
+            aim: boolean;
+            /** Formula */
+            formula: string;
+            /** Source */
+            source: string;
+            /** Rule */
+            rule: string;
+        };
+        /**
+         * GumOut
+         * @description A gum, starch or emulsifier of the draft; ``line`` counts from 0.
+         */
+        GumOut: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Dose Pct */
+            dose_pct: number;
+            /** In Water Pct */
+            in_water_pct: number;
+            /** Usual Pct */
+            usual_pct: number[];
+            /** Word */
+            word: string;
+            /** Works */
+            works: boolean | null;
+            /** Weighable */
+            weighable: boolean;
+            /** Said */
+            said: string[];
+        };
+        /**
          * NameOut
          * @description A protected name in a region: whether the mix may bear it, and the figure that decides.
          */
@@ -1800,21 +2020,34 @@ export interface components {
             because: string;
         };
         /**
-         * Draft
-         * @description A mix being worked on.
+         * ServingSumOut
+         * @description Freezing power per kg as one custom counts it, and the temperature of service that it reads off.
          */
-        Draft: {
-            /**
-             * Restrictions
-             * @default []
-             */
-            restrictions: string[];
-            /** Style */
-            style?: string | null;
-            /** Overrun Pct */
-            overrun_pct?: number | null;
-            /** Lines */
-            lines: components["schemas"]["DraftLine"][];
+        ServingSumOut: {
+            /** Counted */
+            counted: string;
+            /** Per Kg */
+            per_kg: number;
+            /** Serve C */
+            serve_c: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
+         * SlackOut
+         * @description How far a line, counted from 0, may be weighed wrong before a word changes, and which.
+         */
+        SlackOut: {
+            /** Line */
+            line: number;
+            /** Short G */
+            short_g: number | null;
+            /** Short */
+            short: string;
+            /** Over G */
+            over_g: number | null;
+            /** Over */
+            over: string;
         };
         /**
          * Choice
@@ -1902,6 +2135,13 @@ export interface components {
             style?: string | null;
             /** Overrun Pct */
             overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Name */
@@ -1989,7 +2229,7 @@ export interface components {
         };
         /**
          * NewMix
-         * @description A new mix: from nothing, or the copy of another.
+         * @description A new mix: from nothing, the copy of another, or the first draft of a style in a school and batch size.
          */
         NewMix: {
             /** Name */
@@ -1998,6 +2238,10 @@ export interface components {
             style?: string | null;
             /** Copy Of */
             copy_of?: number | null;
+            /** School */
+            school?: string | null;
+            /** Batch G */
+            batch_g?: number | null;
         };
         /**
          * Saved
@@ -2026,6 +2270,13 @@ export interface components {
             style?: string | null;
             /** Overrun Pct */
             overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Name */
@@ -3218,7 +3469,7 @@ export interface operations {
             };
         };
     };
-    bench_api_find_names: {
+    bench_api_look_closer: {
         parameters: {
             query?: never;
             header?: never;
@@ -3227,7 +3478,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Draft"];
+                "application/json": components["schemas"]["DraftToAnalyse"];
             };
         };
         responses: {
@@ -3237,7 +3488,49 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NameOut"][];
+                    "application/json": components["schemas"]["Closer"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_find_slack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftToAnalyse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SlackOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -3686,6 +3979,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_revision_analysis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixAnalysis"];
                 };
             };
             /** @description Unauthorized */

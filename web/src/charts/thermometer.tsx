@@ -26,6 +26,10 @@ type Props = {
   onFreezer?: (celsius: number) => void;
   /** Another curve to compare with. */
   ghost?: Analysis;
+  /** The comparison line by sucrose equivalents. */
+  comparison?: Schemas["ComparisonOut"];
+  /** How much of what keeps water liquid is the work of one line, 0 to 1. */
+  lit?: number;
 };
 
 /** The upright thermometer: the blue body is the share of the water that is ice; marks say what happens where. */
@@ -38,7 +42,7 @@ export function Thermometer(props: Props) {
   );
 }
 
-function Drawing({ analysis, freezer, onFreezer, ghost, size }: Props & { size: Size }) {
+function Drawing({ analysis, freezer, onFreezer, ghost, comparison, lit, size }: Props & { size: Size }) {
   const right = size.width - HANDLE_ROOM;
   const y = scaleLinear().domain([WARMEST, COLDEST]).range([6, size.height - 24]);
   const x = scaleLinear().domain([0, 100]).range([LEFT, right]);
@@ -49,7 +53,9 @@ function Drawing({ analysis, freezer, onFreezer, ghost, size }: Props & { size: 
     <svg width={size.width} height={size.height} className="eased absolute inset-0 block touch-none select-none">
       <g role="img" aria-label={`Going cold: ${described}.`}>
         <Curve analysis={analysis} scales={scales} />
-        {ghost && <Ghost analysis={ghost} scales={scales} />}
+        {lit !== undefined && <KeptLiquid analysis={analysis} scales={scales} share={lit} />}
+        {ghost && <path d={outline(points(ghost), scales)} fill="none" stroke="var(--muted)" strokeWidth="1.5" strokeDasharray="4 4" />}
+        {comparison && <Comparison line={comparison} scales={scales} />}
         <Axes scales={scales} height={size.height} />
       </g>
       <Marks marks={marks} scales={scales} height={size.height} />
@@ -66,12 +72,12 @@ function points(analysis: Analysis): Point[] {
   return [{ t_c: first, frozen_pct: 0 }, ...colder.filter((point) => point.t_c < first && point.t_c >= COLDEST)];
 }
 
-function outline(analysis: Analysis, { x, y }: Scales): string {
+function outline(drawn: Point[], { x, y }: Scales): string {
   const draw = line<Point>()
     .y((point) => y(point.t_c))
     .x((point) => x(point.frozen_pct))
     .curve(curveMonotoneY);
-  return draw(points(analysis)) ?? "";
+  return draw(drawn) ?? "";
 }
 
 function Curve({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
@@ -85,7 +91,7 @@ function Curve({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
   return (
     <>
       <path d={body(points(analysis)) ?? ""} fill="var(--water)" />
-      <path d={outline(analysis, scales)} fill="none" stroke="var(--curve)" strokeWidth="1.5" />
+      <path d={outline(points(analysis), scales)} fill="none" stroke="var(--curve)" strokeWidth="1.5" />
       {scoop !== null && scoop > COLDEST && (
         <rect
           x={LEFT}
@@ -100,8 +106,20 @@ function Curve({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
   );
 }
 
-function Ghost({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
-  return <path d={outline(analysis, scales)} fill="none" stroke="var(--muted)" strokeWidth="1.5" strokeDasharray="4 4" />;
+/** The water that one line keeps liquid: its share of what the ice leaves. */
+function KeptLiquid({ analysis, scales, share }: { analysis: Analysis; scales: Scales; share: number }) {
+  const { x, y } = scales;
+  const kept = area<Point>()
+    .y((point) => y(point.t_c))
+    .x0((point) => x(point.frozen_pct))
+    .x1((point) => x(point.frozen_pct + share * (100 - point.frozen_pct)))
+    .curve(curveMonotoneY);
+  return <path d={kept(points(analysis)) ?? ""} fill="var(--sugars)" opacity="0.4" />;
+}
+
+function Comparison({ line: { t_c, frozen_pct }, scales }: { line: Schemas["ComparisonOut"]; scales: Scales }) {
+  const drawn = t_c.map((celsius, index) => ({ t_c: celsius, frozen_pct: frozen_pct[index] ?? 0 })).filter((point) => point.t_c >= COLDEST);
+  return <path d={outline(drawn, scales)} fill="none" stroke="var(--egg)" strokeWidth="2" strokeDasharray="1 4" strokeLinecap="round" />;
 }
 
 function Axes({ scales: { x, y, right }, height }: { scales: Scales; height: number }) {

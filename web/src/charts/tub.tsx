@@ -16,17 +16,26 @@ const ICE_LABEL = { width: 112, height: 24 };
 
 type Layer = { key: string; name: string; share: number; y: number; height: number };
 
+type Analysis = Schemas["MixAnalysis"];
+type Props = {
+  analysis: Analysis;
+  /** Another mix, its strata outlined over this one's. */
+  ghost?: Analysis;
+  /** The part of each stratum, 0 to 1, that one line brings. */
+  lit?: Record<string, number>;
+};
+
 /** A cut through the tub: strata to scale, air on top, ice hatched into the water. */
-export function Tub({ analysis }: { analysis: Schemas["MixAnalysis"] }) {
+export function Tub(props: Props) {
   const [room, size] = useSize<HTMLDivElement>();
   return (
     <div ref={room} className="relative h-full">
-      {size && size.height > 80 && <TubDrawing analysis={analysis} size={size} />}
+      {size && size.height > 80 && <TubDrawing {...props} size={size} />}
     </div>
   );
 }
 
-function layersOf(analysis: Schemas["MixAnalysis"], strata: Schemas["Named"][], top: number, bottom: number): Layer[] {
+function layersOf(analysis: Analysis, strata: Schemas["Named"][], top: number, bottom: number): Layer[] {
   let y = top;
   return strata.map(({ key, name }) => {
     const share = analysis.strata.find((part) => part.key === key)?.grams ?? 0;
@@ -36,15 +45,17 @@ function layersOf(analysis: Schemas["MixAnalysis"], strata: Schemas["Named"][], 
   });
 }
 
-function TubDrawing({ analysis, size }: { analysis: Schemas["MixAnalysis"]; size: Size }) {
+function TubDrawing({ analysis, ghost, lit, size }: Props & { size: Size }) {
   const id = useId();
   const { strata } = useVocabulary();
   const bottom = size.height - 6;
   const right = Math.max(LEFT + 90, size.width - LABELS_WIDTH);
   const middle = (LEFT + right) / 2;
   const wall = (y: number) => (TAPER * (right - LEFT) * (y - TOP)) / (bottom - TOP);
-  const mixTop = TOP + (analysis.overrun_pct / (100 + analysis.overrun_pct)) * (bottom - TOP);
+  const topOf = (of: Analysis) => TOP + (of.overrun_pct / (100 + of.overrun_pct)) * (bottom - TOP);
+  const mixTop = topOf(analysis);
   const layers = layersOf(analysis, strata, mixTop, bottom);
+  const before = ghost ? layersOf(ghost, strata, topOf(ghost), bottom) : [];
   const present = layers.filter((layer) => layer.share > 0.005);
   const labels = spread(
     present.map((layer) => layer.y + layer.height / 2),
@@ -99,6 +110,15 @@ function TubDrawing({ analysis, size }: { analysis: Schemas["MixAnalysis"]; size
           />
         ))}
         <rect x={LEFT} width={right - LEFT} y={bottom - iceHeight} height={iceHeight} fill={`url(#${id}ice)`} />
+        {lit &&
+          layers.map((layer) => {
+            const bright = (lit[layer.key] ?? 0) * (right - LEFT - 2 * wall(layer.y));
+            const from = LEFT + wall(layer.y) + bright;
+            return <rect key={layer.key} x={from} width={Math.max(0, right - from)} y={layer.y} height={layer.height} fill="var(--panel)" opacity="0.72" />;
+          })}
+        {before.map((layer) => (
+          <line key={layer.key} x1={LEFT} x2={right} y1={layer.y} y2={layer.y} stroke="var(--ink)" strokeDasharray="5 4" />
+        ))}
       </g>
       {present.map((layer) =>
         layer.height > LETTER_HEIGHT && layer.key !== "water" ? (
@@ -143,6 +163,7 @@ function TubDrawing({ analysis, size }: { analysis: Schemas["MixAnalysis"]; size
             />
             <text x={right + 19} y={at + 4.5} fontSize="13.5" fill="var(--ink)">
               <tspan fontWeight="700">{layer.share < 0.05 ? "trace" : shown(layer.share, 1)}</tspan> {layer.name}
+              {lit && (lit[layer.key] ?? 0) > 0.005 && <tspan fill="var(--muted)"> {shown(100 * (lit[layer.key] ?? 0))} %</tspan>}
             </text>
           </g>
         );

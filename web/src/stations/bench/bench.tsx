@@ -4,19 +4,21 @@ import { useLocation, useNavigate, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { meQuery, mixQuery } from "../../api/queries";
-import { Thermometer } from "../../charts/thermometer";
 import { Tub } from "../../charts/tub";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import type { FromPreparation, PrepareLine } from "../shelf/preparing";
 import { type Draft, draftOf, type Edit, edited, overrunError } from "./draft";
 import { GoesIn } from "./goes-in";
+import { type Behind, GoingCold, NothingDrawn } from "./going-cold";
 import { HowItEats } from "./how-it-eats";
 import { KeysHelp } from "./keys-help";
+import { litOf } from "./lit";
 import { MixHead } from "./mix-head";
 import { Trouble } from "./trouble";
 import { sameAs, unsentOf } from "./unsent";
 import { type DraftReading, useAnalysis } from "./use-analysis";
+import { useBehind } from "./use-behind";
 import { useKeeping } from "./use-keeping";
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
@@ -36,6 +38,9 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const navigate = useNavigate();
   const client = useQueryClient();
   const [keysShown, setKeysShown] = useState(false);
+  const [pointed, setPointed] = useState<string | null>(null);
+  const [behind, setBehind] = useState<Behind>({ revision: false, comparison: false });
+  const { last, ghost } = useBehind(mix.id, behind.revision);
   const prepared = (useLocation().state as FromPreparation | null)?.prepared;
 
   // Back from preparing a line: what was made takes its place, once.
@@ -87,6 +92,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   }, [make]);
 
   const analysis = reading.data?.analysis ?? null;
+  const lit = litOf(reading.data, pointed);
   return (
     <div className="flex min-h-screen flex-col gap-2.5 pb-3 xl:h-screen xl:min-h-[44rem]">
       <MixHead
@@ -106,34 +112,45 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
         <Verdict reading={reading.data} draft={draft} edit={edit} currency={me.currency} />
         <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
           <div className="grid min-h-0 md:col-span-2 xl:col-span-1">
-            <GoesIn draft={draft} reading={reading.data} edit={edit} prepare={(at) => void prepare(at)} />
+            <GoesIn
+              draft={draft}
+              reading={reading.data}
+              edit={edit}
+              prepare={(at) => void prepare(at)}
+              freezer={freezer}
+              pointed={pointed}
+              point={setPointed}
+              lit={lit}
+            />
           </div>
           <section aria-labelledby="in-the-tub" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
-            <h2 id="in-the-tub">In the tub</h2>
-            <div className="min-h-0 flex-1">{analysis ? <Tub analysis={analysis} /> : <Empty />}</div>
-          </section>
-          <section aria-labelledby="going-cold" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
             <div className="flex items-baseline gap-3">
-              <h2 id="going-cold">Going cold</h2>
-              {freezer === me.freezer_c ? (
-                <span className="ml-auto text-sm text-muted">width: % of the water that is ice</span>
-              ) : (
-                <span className="ml-auto flex gap-3 text-sm">
-                  <button type="button" className="underline" onClick={() => setFreezer(me.freezer_c)}>
-                    back to {shown(me.freezer_c, Number.isInteger(me.freezer_c) ? 0 : 1)}°
-                  </button>
-                  <button type="button" className="underline" onClick={() => setOurFreezer.mutate()}>
-                    this is our freezer
-                  </button>
+              <h2 id="in-the-tub">In the tub</h2>
+              {lit && (
+                <span className="ml-auto truncate text-sm text-muted">
+                  {lit.name}: {shown(lit.shares.mass ?? 0, 1)} %
                 </span>
               )}
             </div>
             <div className="min-h-0 flex-1">
-              {analysis ? <Thermometer analysis={analysis} freezer={freezer} onFreezer={setFreezer} /> : <Empty />}
+              {analysis ? <Tub analysis={analysis} {...(ghost ? { ghost } : {})} {...(lit ? { lit: lit.strata } : {})} /> : <NothingDrawn />}
             </div>
           </section>
+          <GoingCold
+            analysis={analysis}
+            draft={draft}
+            freezer={freezer}
+            ours={me.freezer_c}
+            setFreezer={setFreezer}
+            keepFreezer={() => setOurFreezer.mutate()}
+            last={last}
+            ghost={ghost}
+            behind={behind}
+            setBehind={setBehind}
+            lit={lit}
+          />
         </div>
-        {analysis && <HowItEats analysis={analysis} draft={draft} freezer={freezer} reading={reading.data} edit={edit} />}
+        {analysis && <HowItEats analysis={analysis} draft={draft} freezer={freezer} reading={reading.data} edit={edit} me={me} lit={lit} />}
       </div>
       <KeysHelp open={keysShown} onClose={() => setKeysShown(false)} />
     </div>
@@ -157,8 +174,12 @@ function shortcut(event: KeyboardEvent, typing: boolean): Action | null {
   return actions[event.key.toLowerCase()] ?? null;
 }
 
-function Empty() {
-  return <p className="grid h-full place-items-center text-muted">Drawn as soon as something is in it.</p>;
+/** Firmness where the mix is kept and served, beside the freezer that the verdict speaks of. */
+function placesSentence(places: Schemas["PlaceOut"][]): string {
+  const said = places
+    .filter((place) => place.key !== "freezer")
+    .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C ${place.word}`);
+  return `${said.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
 }
 
 function allergenSentence(reading: DraftReading): string {
@@ -185,6 +206,7 @@ function Verdict(props: { reading: DraftReading | undefined; draft: Draft; edit:
         <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
           {analysis?.verdict ?? "Nothing in it yet."}
         </p>
+        {analysis && <p className="text-sm text-muted">{placesSentence(analysis.places)}</p>}
         {reading && <p className="text-sm text-muted">{allergenSentence(reading)}</p>}
         {analysis?.cautions.map((caution) => (
           <p key={caution} className="text-sm text-muted">

@@ -12,8 +12,13 @@ export type Draft = {
   overrunRead: number | null;
   /** Restrictions of this mix alone, beside those of the kitchen. */
   restrictions: string[];
+  /** Bands of this mix's own, least and most by quantity. */
+  aims: Record<string, number[]>;
   lines: Line[];
 };
+
+/** Less of one line, down to what is left of it, and as much more of other goods. */
+export type Exchange = { key: string; left: number; coming: string; grams: number; stage: string | null };
 
 export type DraftState = {
   present: Draft;
@@ -30,7 +35,8 @@ export type Edit =
   | { kind: "type"; key: string; typed: string; read: number | null }
   | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
-  | { kind: "exchange"; key: string; left: number; coming: string; grams: number; stage: string | null }
+  | { kind: "aim"; of: string; band: number[] | null }
+  | { kind: "exchange"; exchanges: Exchange[] }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; key: string }
   | { kind: "shift"; key: string; by: 1 | -1 }
@@ -52,6 +58,7 @@ export function draftOf(mix: Schemas["MixOut"]): Draft {
     overrun: mix.overrun_pct === null || mix.overrun_pct === undefined ? "" : String(mix.overrun_pct),
     overrunRead: mix.overrun_pct ?? null,
     restrictions: mix.restrictions ?? [],
+    aims: mix.aims ?? {},
     lines: mix.lines.map((line) => ({ ...line, key: newKey() })),
   };
 }
@@ -73,6 +80,7 @@ export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c
     style: draft.style,
     overrun_pct: draft.overrunRead,
     restrictions: draft.restrictions ?? [], // a draft that an older page left in this browser has none
+    aims: draft.aims ?? {},
     lines: draft.lines.map(({ key: _, ...line }) => line),
   };
 }
@@ -121,8 +129,12 @@ function apply(draft: Draft, edit: Change): Draft {
     }
     case "restrictions":
       return { ...draft, restrictions: edit.restrictions };
+    case "aim": {
+      const { [edit.of]: _, ...aims } = draft.aims ?? {};
+      return { ...draft, aims: edit.band ? { ...aims, [edit.of]: edit.band } : aims };
+    }
     case "exchange":
-      return exchanged(draft, edit);
+      return edit.exchanges.reduce(exchanged, draft);
     case "swap":
       return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines) : [line])) };
     case "type":
@@ -138,8 +150,8 @@ function apply(draft: Draft, edit: Change): Draft {
   }
 }
 
-/** Less of one line and as much more of other goods, put to a line of theirs where there is one at that stage. */
-function exchanged(draft: Draft, edit: Extract<Edit, { kind: "exchange" }>): Draft {
+/** The goods that come in are put to a line of theirs where there is one at that stage. */
+function exchanged(draft: Draft, edit: Exchange): Draft {
   const less = withLine(draft, edit.key, (line) => ({ ...line, typed: tenths(edit.left), unit: "g", grams: edit.left }));
   const same = less.lines.find((line) => line.ingredient === edit.coming && (line.stage ?? null) === edit.stage && line.grams !== null);
   if (same) {

@@ -11,12 +11,23 @@ import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import { AddLine } from "./add-line";
 import { byStage, type Draft, type Edit, type Line } from "./draft";
 import { LineDialog } from "./line-dialog";
+import { LineSlack } from "./line-slack";
+import type { Lit } from "./lit";
 import type { DraftReading } from "./use-analysis";
 
-type Props = { draft: Draft; reading: DraftReading | undefined; edit: (edit: Edit) => void; prepare: (at: number) => void };
+type Props = {
+  draft: Draft;
+  reading: DraftReading | undefined;
+  edit: (edit: Edit) => void;
+  prepare: (at: number) => void;
+  freezer: number;
+  pointed: string | null;
+  point: (key: string | null) => void;
+  lit: Lit | null;
+};
 
 /** What goes in: every line by its stage, its length grams and its colours what it brings. */
-export function GoesIn({ draft, reading, edit, prepare }: Props) {
+export function GoesIn({ draft, reading, edit, prepare, freezer, pointed, point, lit }: Props) {
   const { stages, beside } = useVocabulary();
   const [water, setWater] = useState(false);
   const [lookedAt, setLookedAt] = useState<string | null>(null);
@@ -35,7 +46,7 @@ export function GoesIn({ draft, reading, edit, prepare }: Props) {
           {water ? "leave water out" : "show water"}
         </button>
       </div>
-      <div className="-mx-1 min-h-0 flex-1 overflow-y-auto px-1">
+      <div className="-mx-1 min-h-0 flex-1 overflow-y-auto px-1" onPointerLeave={() => point(null)}>
         {groups.map((group) => (
           <div key={group.stage ?? "first"} role="group" aria-label={stageName.get(group.stage ?? "") ?? "First"} className="mb-1.5">
             <h3 className="pt-1 font-sans text-sm font-bold tracking-normal">{stageName.get(group.stage ?? "") ?? "First"}</h3>
@@ -48,6 +59,7 @@ export function GoesIn({ draft, reading, edit, prepare }: Props) {
                   beside={reading?.beside[line.key]}
                   mistakable={mistakable[line.key]}
                   look={setLookedAt}
+                  point={point}
                   most={most}
                   water={water}
                   edit={edit}
@@ -62,6 +74,7 @@ export function GoesIn({ draft, reading, edit, prepare }: Props) {
           </p>
         )}
       </div>
+      <LineSlack draft={draft} freezer={freezer} lineKey={pointed} lit={lit} />
       <AddLine
         edit={edit}
         lastStage={draft.lines.findLast((line) => !beside.includes(line.stage ?? ""))?.stage ?? "pot"}
@@ -83,6 +96,7 @@ const LineRow = memo(function LineRow(props: {
   beside: Schemas["BesideOut"] | undefined;
   mistakable: string[] | undefined;
   look: (key: string) => void;
+  point: (key: string | null) => void;
   most: number;
   water: boolean;
   edit: (edit: Edit) => void;
@@ -117,7 +131,12 @@ const LineRow = memo(function LineRow(props: {
   }
 
   return (
-    <li>
+    <li
+      className="rounded-button hover:bg-steel/60"
+      onPointerEnter={(event) => event.pointerType === "mouse" && props.point(line.key)}
+      onFocus={() => props.point(line.key)}
+      onBlur={() => props.point(null)}
+    >
       <div className="grid grid-cols-[1.75rem_minmax(6rem,1fr)_6rem_3.5rem] md:grid-cols-[1.75rem_minmax(6rem,1fr)_6.5rem_minmax(3rem,8.5rem)] items-center gap-x-2">
         <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} edit={edit} look={props.look} />
         <label htmlFor={id} className="truncate" title={name}>

@@ -1,10 +1,11 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { grams, shown } from "../../ui/numbers";
-import { bodyOf, type Draft, type Edit } from "./draft";
-import { FiguresStrip } from "./figures";
+import type { Schemas } from "../../api/client";
+import { shown } from "../../ui/numbers";
+import type { Draft, Edit } from "./draft";
+import { FiguresDialog } from "./figures-dialog";
+import { Levers } from "./levers";
+import type { Lit } from "./lit";
 import type { DraftReading } from "./use-analysis";
 
 type Outcome = Schemas["OutcomeOut"];
@@ -16,8 +17,10 @@ export function HowItEats(props: {
   freezer: number;
   reading: DraftReading | undefined;
   edit: (edit: Edit) => void;
+  me: Schemas["Me"];
+  lit: Lit | null;
 }) {
-  const { analysis } = props;
+  const { analysis, lit } = props;
   const [chosen, setChosen] = useState<string | null>(null);
   const [figures, setFigures] = useState(false);
   const { outcomes } = analysis;
@@ -27,37 +30,34 @@ export function HowItEats(props: {
     <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
         <h2 id="how-it-eats">How it eats</h2>
-        <button type="button" aria-pressed={figures} onClick={() => setFigures(!figures)} className="ml-auto text-sm text-muted underline">
-          {figures ? "back to how it eats" : "the figures behind it"}
+        <button type="button" onClick={() => setFigures(true)} className="ml-auto text-sm text-muted underline">
+          the figures behind it
         </button>
       </div>
-      {figures ? (
-        <div className="grid min-h-0 gap-2 overflow-y-auto">
-          <FiguresStrip analysis={analysis} style={props.draft.style} />
-          <Names draft={props.draft} />
-        </div>
-      ) : (
-        <div className="grid min-h-0 gap-x-7 gap-y-2 xl:grid-cols-[minmax(0,1fr)_23rem]">
-          <ul className="grid content-start gap-x-8 lg:grid-cols-2">
-            {outcomes.map((outcome) => (
-              <li key={outcome.key}>
-                <OutcomeTrack outcome={outcome} looked={outcome === looked} look={() => setChosen(outcome.key)} />
-              </li>
-            ))}
-          </ul>
-          {looked && (
-            <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
-              <Why outcome={looked} />
-              {looked.state !== "in" && <Levers {...props} outcome={looked} />}
-            </div>
-          )}
-        </div>
-      )}
+      <div className="grid min-h-0 gap-x-7 gap-y-2 xl:grid-cols-[minmax(0,1fr)_23rem]">
+        <ul className="grid content-start gap-x-8 lg:grid-cols-2">
+          {outcomes.map((outcome) => (
+            <li key={outcome.key}>
+              <OutcomeTrack outcome={outcome} looked={outcome === looked} look={() => setChosen(outcome.key)} share={lit?.shares[SHARED[outcome.key] ?? outcome.key]} />
+            </li>
+          ))}
+        </ul>
+        {looked && (
+          <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
+            <Why outcome={looked} />
+            {looked.state !== "in" && <Levers {...props} outcome={looked} />}
+          </div>
+        )}
+      </div>
+      <FiguresDialog {...props} open={figures} onClose={() => setFigures(false)} />
     </section>
   );
 }
 
-function OutcomeTrack({ outcome, looked, look }: { outcome: Outcome; looked: boolean; look: () => void }) {
+/** Outcomes whose share goes by another name than their own. */
+const SHARED: Record<string, string> = { firmness: "freezing", melt: "iciness" };
+
+function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; looked: boolean; look: () => void; share: number | undefined }) {
   const [least = 0, most = 1] = outcome.scale;
   const [low = 0, high = 0] = outcome.band;
   const at = (figure: number) => Math.min(100, Math.max(0, (100 * (figure - least)) / (most - least)));
@@ -79,13 +79,14 @@ function OutcomeTrack({ outcome, looked, look }: { outcome: Outcome; looked: boo
           className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
           style={{ left: `${at(low)}%`, width: `${Math.max(at(high) - at(low), 1.5)}%` }}
         />
+        {share !== undefined && <span className="absolute -bottom-1 left-0 h-1 rounded-sm bg-ink" style={{ width: `${share}%` }} />}
         <span
           className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full transition-[left] duration-150"
           style={{ left: `${at(outcome.value)}%`, background: out ? "var(--hot)" : "var(--needle)" }}
         />
       </span>
       <span aria-hidden className="text-sm text-muted">
-        {outcome.ends[1]}
+        {share === undefined ? outcome.ends[1] : <b className="text-ink">{shown(share)} %</b>}
       </span>
       <span className={out ? "font-semibold text-hot" : ""}>{outcome.word}</span>
     </button>
@@ -104,86 +105,5 @@ function Why({ outcome }: { outcome: Outcome }) {
         {terms.length > 0 && " · "}rule {outcome.rule}
       </details>
     </div>
-  );
-}
-
-/** The smallest exchanges that would bring an outcome back, each done with one press; or the honest none. */
-function Levers(props: { outcome: Outcome; draft: Draft; freezer: number; reading: DraftReading | undefined; edit: (edit: Edit) => void }) {
-  const { outcome, draft, reading, edit } = props;
-  const now = { ...bodyOf(draft), freezer_c: props.freezer };
-  const body = useRested(now);
-  const helped = useQuery({
-    queryKey: ["analysis", "levers", body],
-    queryFn: ({ signal }) => answer(api.POST("/api/levers", { body, signal })),
-    placeholderData: keepPreviousData,
-    staleTime: Infinity,
-    gcTime: 30_000,
-  });
-  const found = helped.data?.find((help) => help.key === outcome.key);
-  if (!found || helped.isPlaceholderData || JSON.stringify(now) !== JSON.stringify(body)) return null;
-
-  function pull(lever: Schemas["LeverOut"]) {
-    const line = draft.lines[lever.line];
-    const weighs = line && reading?.lines[line.key]?.grams;
-    if (!line || !weighs) return;
-    edit({ kind: "exchange", key: line.key, left: weighs - lever.grams, coming: lever.ingredient, grams: lever.grams, stage: lever.stage });
-  }
-
-  return (
-    <div>
-      <h3>{found.cured ? "Would help" : found.levers.length > 0 ? "Nothing small cures it; would help most" : "Nothing small helps"}</h3>
-      <ul className="text-sm">
-        {found.levers.map((lever) => (
-          <li key={lever.ingredient} title={`Else: ${lever.effect.said}`}>
-            {grams(lever.grams)} g {lever.line_name} → {lever.name}: {lever.word}{" "}
-            <button type="button" className="font-semibold text-hot underline" aria-label={`Try ${lever.name}`} onClick={() => pull(lever)}>
-              Try
-            </button>
-          </li>
-        ))}
-      </ul>
-      {outcome.key === "firmness" && !found.cured && <p className="text-sm text-muted">Or take it out earlier, or keep the tub in a warmer place.</p>}
-    </div>
-  );
-}
-
-const REST_MS = 350;
-
-/** A value once it has not changed for a moment: what is slow to compute waits until the hands rest. */
-function useRested<T>(value: T): T {
-  const [rested, setRested] = useState(value);
-  const written = JSON.stringify(value);
-  useEffect(() => {
-    const timer = window.setTimeout(() => setRested(JSON.parse(written) as T), REST_MS);
-    return () => window.clearTimeout(timer);
-  }, [written]);
-  return rested;
-}
-
-/** What the law of some places would call the mix, by its figures. */
-function Names({ draft }: { draft: Draft }) {
-  const body = useRested(bodyOf(draft));
-  const asked = useQuery({
-    queryKey: ["analysis", "names", body],
-    queryFn: () => answer(api.POST("/api/names", { body })),
-    placeholderData: keepPreviousData,
-  });
-  const names = asked.data ?? [];
-  if (names.length === 0) return null;
-  const fitting = names.filter((name) => name.fits).map((name) => `${name.name} (${name.region})`);
-  return (
-    <details className="text-sm text-muted">
-      <summary>By its figures it may be called {fitting.length > 0 ? fitting.join(", ") : "by none of the protected names"}</summary>
-      Guidance only; ask your local authority.
-      <ul>
-        {names
-          .filter((name) => !name.fits)
-          .map((name) => (
-            <li key={name.region + name.name}>
-              Not {name.name} ({name.region}): {name.because}.
-            </li>
-          ))}
-      </ul>
-    </details>
   );
 }

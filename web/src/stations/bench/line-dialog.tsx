@@ -115,7 +115,7 @@ function Look(props: {
 /** What is known of an ingredient beside its make-up, in sentences. */
 export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
   const facts = ingredient.facts as { if_heated?: string; if_not_heated?: string; hydrates?: string; for_guests?: string; warnings?: string[]; keeps?: { days: number; in: string } };
-  const dose = (ingredient.facts as { dose_pct?: number[] }).dose_pct;
+  const { dose_pct: dose, strength_g_kg: ladder } = ingredient.facts as { dose_pct?: number[]; strength_g_kg?: number[] };
   return (
     <div className="grid gap-1">
       <p className="text-muted">
@@ -125,6 +125,11 @@ export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] 
       {dose && (
         <p>
           Dose {dose[0]}–{dose[1]} % of the mix{facts.hydrates ? `; ${facts.hydrates}` : ""}.
+        </p>
+      )}
+      {ladder && (
+        <p>
+          Flavours a mix at {ladder[0]}–{ladder[1]} g per kg, from faint to strong.
         </p>
       )}
       {facts.keeps && (

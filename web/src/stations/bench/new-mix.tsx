@@ -6,6 +6,7 @@ import { answer, api } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
+import { readNumber } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
 /** The mix to copy; what is not kept of it yet is sent first. */
@@ -26,15 +27,21 @@ export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Sou
 }
 
 function NewMixForm({ copyOf, onClose }: { copyOf: Source | undefined; onClose: () => void }) {
-  const { styles } = useVocabulary();
+  const { styles, schools } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(copyOf ? `${copyOf.name} 2` : "");
   const [style, setStyle] = useState("");
+  const [school, setSchool] = useState("");
+  const [batch, setBatch] = useState("1000");
+  const made = schools.filter((known) => known.styles.includes(style));
+  const chosen = made.find((known) => known.key === school);
+  const batchGrams = readNumber(batch);
   const create = useMutation({
     mutationFn: async () => {
       await copyOf?.flush();
-      return answer(api.POST("/api/mixes", { body: { name, style: style || null, copy_of: copyOf?.id ?? null } }));
+      const begin = chosen ? { school: chosen.key, batch_g: batchGrams } : {};
+      return answer(api.POST("/api/mixes", { body: { name, style: style || null, copy_of: copyOf?.id ?? null, ...begin } }));
     },
     onSuccess: async (mix) => {
       await client.invalidateQueries({ queryKey: ["mixes"] });
@@ -59,7 +66,28 @@ function NewMixForm({ copyOf, onClose }: { copyOf: Source | undefined; onClose: 
           onChange={(event) => setStyle(event.target.value)}
         />
       )}
-      <Button type="submit" kind="hot" disabled={create.isPending}>
+      {made.length > 0 && (
+        <Choice
+          label="Begin with"
+          value={chosen?.key ?? ""}
+          options={[{ key: "", name: "nothing in it yet" }, ...made]}
+          onChange={(event) => setSchool(event.target.value)}
+        />
+      )}
+      {chosen && (
+        <>
+          <p className="text-muted">{chosen.says} A first draft inside the usual bands, with its method.</p>
+          <Field
+            label="Batch, g"
+            value={batch}
+            inputMode="decimal"
+            maxLength={10}
+            onChange={(event) => setBatch(event.target.value)}
+            error={batchGrams === null ? "A number of grams, such as 900." : undefined}
+          />
+        </>
+      )}
+      <Button type="submit" kind="hot" disabled={create.isPending || (chosen !== undefined && batchGrams === null)}>
         {copyOf ? "Make the copy" : "Start this mix"}
       </Button>
     </form>

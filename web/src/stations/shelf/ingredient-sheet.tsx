@@ -96,7 +96,10 @@ function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string
 function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["IngredientDetail"]; currency: string; done: () => void }) {
   const client = useQueryClient();
   const { allergens } = useVocabulary();
-  const facts = ingredient.facts as { pack_g?: number };
+  const facts = ingredient.facts as { pack_g?: number; strength_g_kg?: number[] };
+  const ladder = facts.strength_g_kg?.map(String) ?? ["", ""];
+  const [weak = "", setWeak] = useState(ladder[0]);
+  const [strong = "", setStrong] = useState(ladder[1]);
   const [name, setName] = useState(ingredient.name);
   const [also, setAlso] = useState(ingredient.also.join(", "));
   const [price, setPrice] = useState(ingredient.price === null ? "" : String(ingredient.price));
@@ -115,6 +118,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
             price: readNumber(price),
             pack_g: readNumber(pack),
             ...(density === (ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
+            ...(weak === ladder[0] && strong === ladder[1] ? {} : { strength_g_kg: ladderOf(weak, strong) }),
             allergens: stated,
             why: "",
           },
@@ -125,7 +129,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
       done();
     },
   });
-  const wrong = [price, pack, density].some((typed) => typed.trim() !== "" && readNumber(typed) === null);
+  const wrong = [price, pack, density, weak, strong].some((typed) => typed.trim() !== "" && readNumber(typed) === null);
   return (
     <form
       className="grid gap-3"
@@ -141,6 +145,12 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           <Field label={`Price, ${currency}`} value={price} inputMode="decimal" maxLength={10} onChange={(event) => setPrice(event.target.value)} />
           <Field label="for a pack of g" value={pack} inputMode="decimal" maxLength={10} onChange={(event) => setPack(event.target.value)} />
           <Field label="kg/L in a spoon" value={density} inputMode="decimal" maxLength={8} onChange={(event) => setDensity(event.target.value)} />
+        </div>
+      )}
+      {!ingredient.made_from && (
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Weakest dose, g per kg of mix" value={weak} inputMode="decimal" maxLength={8} onChange={(event) => setWeak(event.target.value)} />
+          <Field label="Strongest dose" value={strong} inputMode="decimal" maxLength={8} onChange={(event) => setStrong(event.target.value)} />
         </div>
       )}
       <fieldset className="grid gap-1">
@@ -166,7 +176,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
       </fieldset>
       {(change.error ?? wrong) && (
         <p role="alert" className="text-hot">
-          {change.error?.message ?? "A price, pack or density is not a number. Write one like 2,40."}
+          {change.error?.message ?? "A price, pack, density or dose is not a number. Write one like 2,40."}
         </p>
       )}
       <Button type="submit" kind="dark" disabled={change.isPending || wrong}>
@@ -174,6 +184,12 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
       </Button>
     </form>
   );
+}
+
+/** The weakest and strongest dose of a flavouring; none where neither is typed, and what was typed where they do not fit. */
+function ladderOf(weak: string, strong: string): number[] | null {
+  if (weak.trim() === "" && strong.trim() === "") return null;
+  return [readNumber(weak) ?? 0, readNumber(strong) ?? 0];
 }
 
 function Versions({ slug }: { slug: string }) {

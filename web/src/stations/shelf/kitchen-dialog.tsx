@@ -5,6 +5,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { meQuery, shelfChanged, useVocabulary } from "../../api/queries";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
+import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
 const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
@@ -27,9 +28,13 @@ function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
   const { restrictions } = useVocabulary();
   const [spoons, setSpoons] = useState(me.spoons);
   const [currency, setCurrency] = useState(me.currency);
+  const [cabinet, setCabinet] = useState(shown(me.cabinet_c, Number.isInteger(me.cabinet_c) ? 0 : 1));
+  const [scale, setScale] = useState(String(me.scale_g));
+  const cabinetC = readNumber(cabinet);
+  const scaleG = readNumber(scale);
   const [chosen, setChosen] = useState(me.restrictions);
   const keep = useMutation({
-    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen } })),
+    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG } })),
     onSuccess: async (now) => {
       client.setQueryData(meQuery.queryKey, now);
       await shelfChanged(client);
@@ -51,6 +56,22 @@ function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
         onChange={(event) => setSpoons(event.target.value as Schemas["Me"]["spoons"])}
       />
       <Field label="Currency" value={currency} required maxLength={8} onChange={(event) => setCurrency(event.target.value)} error={keep.error?.message} />
+      <Field
+        label="Serving cabinet, °C"
+        value={cabinet}
+        inputMode="decimal"
+        maxLength={6}
+        onChange={(event) => setCabinet(event.target.value)}
+        error={cabinetC === null || cabinetC > 0 || cabinetC < -32 ? "A temperature from −32 to 0." : undefined}
+      />
+      <Field
+        label="What the finest scale shows, g"
+        value={scale}
+        inputMode="decimal"
+        maxLength={6}
+        onChange={(event) => setScale(event.target.value)}
+        error={scaleG === null || scaleG < 0.001 || scaleG > 100 ? "A number of grams, such as 1 or 0.1." : undefined}
+      />
       <fieldset className="grid gap-1">
         <legend className="font-semibold">Everything made here must be</legend>
         <div className="grid grid-cols-2">

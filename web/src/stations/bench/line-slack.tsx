@@ -1,0 +1,34 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { grams } from "../../ui/numbers";
+import { bodyOf, type Draft } from "./draft";
+import type { Lit } from "./lit";
+import { useRested } from "./use-rested";
+
+/** How far the line that is pointed at may be weighed wrong before a word changes. */
+export function LineSlack({ draft, freezer, lineKey, lit }: { draft: Draft; freezer: number; lineKey: string | null; lit: Lit | null }) {
+  const body = useRested({ ...bodyOf(draft), freezer_c: freezer });
+  const asked = useQuery({
+    queryKey: ["analysis", "slack", body],
+    queryFn: ({ signal }) => answer(api.POST("/api/slack", { body, signal })),
+    enabled: lit !== null,
+    placeholderData: keepPreviousData,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  const at = draft.lines.findIndex((line) => line.key === lineKey);
+  const slack = asked.data?.find((found) => found.line === at);
+  return (
+    <p className="min-h-[1lh] truncate pt-1 text-sm text-muted" data-slack>
+      {lit ? slack && slackSentence(lit, slack) : "Point at a line, or type in it, to see its share in everything."}
+    </p>
+  );
+}
+
+function slackSentence(lit: Lit, slack: Schemas["SlackOut"]): string {
+  const short = slack.short_g === null ? null : `${grams(slack.short_g)} g short changes ${slack.short}`;
+  const over = slack.over_g === null ? null : `${grams(slack.over_g)} g over changes ${slack.over}`;
+  const both = [short, over].filter((said) => said !== null);
+  return `${lit.name}: ${both.length > 0 ? both.join(", ") : "half of it more or less changes no word"}.`;
+}
