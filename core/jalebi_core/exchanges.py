@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
@@ -39,23 +40,35 @@ _STEPS: Final = np.array([0.002, 0.005, 0.01, 0.015, 0.02, 0.03, 0.045, 0.06, 0.
 """Sizes of an exchange that are tried, as a share of the mix."""
 
 
-@dataclass(frozen=True, slots=True)
-class Exchanges:
-    """All exchanges that are tried: which line gives, what comes in, how much, and the rows they make."""
-
-    lines: NDArray[np.intp]
-    slugs: list[str]
-    grams: FloatArray
-    rows: FloatArray
-
-
 Pair = tuple[int, str]
 """A line and the goods that come in for some of it."""
 
 
+@dataclass(frozen=True, slots=True)
+class Exchanges:
+    """All exchanges that are tried: of which pair each is, how much of it, and the rows they make."""
+
+    pairs: Sequence[Pair]
+    pair: NDArray[np.intp]
+    grams: FloatArray
+    rows: FloatArray
+
+    def of(self, index: int) -> Pair:
+        """Return which line gives in an exchange, and what comes in."""
+        return self.pairs[int(self.pair[index])]
+
+    def pairs_by(self, rank: FloatArray, most: int) -> list[Pair]:
+        """Return pairs in the order of their best exchange, the one of the lowest rank first."""
+        order = self.pair[np.argsort(rank, kind="stable")]
+        pairs, first = np.unique(order, return_index=True)
+        return [self.pairs[number] for number in pairs[np.argsort(first)][:most]]
+
+
 def goods_to_try(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> list[str]:
     """Return the common goods that offend no restriction and bring neither an allergen nor alcohol anew."""
-    found = (slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new_to(mix, shelf[slug]))
+    has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
+    spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
+    found = (slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new(shelf[slug], has, spirit=spirit))
     return [slug for slug in found if not any(offence(shelf[slug], key) for key in restrictions)]
 
 
@@ -67,22 +80,27 @@ def exchanges_of(mix: Mix, shelf: Mapping[str, Goods], goods: Sequence[str]) -> 
 
 def exchanges_between(mix: Mix, shelf: Mapping[str, Goods], pairs: Sequence[Pair]) -> Exchanges | None:
     """Return the exchanges of some pairs in all sizes that line and room allow, None where there is none."""
-    pairs = [(number, slug) for number, slug in pairs if not _same(mix.lines[number], shelf[slug])]
+    names = [line.ingredient.name for line in mix.lines]
+    pairs = [(number, slug) for number, slug in pairs if names[number] != shelf[slug].composition.name]
     if not pairs:
         return None
     slugs = {slug: at for at, slug in enumerate(dict.fromkeys(slug for _, slug in pairs))}
-    room = np.array([_room_g(mix, shelf[slug], slug) for slug in slugs])
+    mass_g = mix.mass_g
+    has: dict[str, float] = defaultdict(float)
+    for line in mix.base:
+        has[line.ingredient.name] += line.grams
+    room = np.array([MOST_SHARE_PCT[slug] / 100 * mass_g - has[shelf[slug].composition.name] for slug in slugs])
     rows = np.array([shelf[slug].composition.row for slug in slugs])
     gone = np.array([line.ingredient.row for line in mix.lines])
     gives = np.array([line.grams for line in mix.lines])
     giving = np.array([number for number, _ in pairs])
     coming = np.array([slugs[slug] for _, slug in pairs])
-    moved = _STEPS * mix.mass_g
+    moved = _STEPS * mass_g
     pair, step = np.nonzero(moved <= np.minimum(gives[giving], room[coming])[:, None])
     if len(pair) == 0:
         return None
     made = mix.row() + _STEPS[step, None] * (rows[coming[pair]] - gone[giving[pair]])
-    return Exchanges(giving[pair], [pairs[index][1] for index in pair], moved[step], made)
+    return Exchanges(pairs, pair, moved[step], made)
 
 
 def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
@@ -103,17 +121,10 @@ def exchanged(mix: Mix, number: int, coming: Goods, grams: float) -> Mix:
     return Mix(mix.name, tuple(lines), mix.style, mix.overrun_pct, mix.aims)
 
 
-def _is_new_to(mix: Mix, goods: Goods) -> bool:
+def _is_new(goods: Goods, has: set[str], *, spirit: bool) -> bool:
     """Tell whether goods would bring an allergen or alcohol into a mix that has none: nobody asked for that."""
-    has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
-    spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
     return not has.issuperset(goods.allergens) or (goods.composition.row[INDEX["ethanol"]] > 0 and not spirit)
 
 
 def _same(line: Line, goods: Goods) -> bool:
     return line.ingredient.name == goods.composition.name
-
-
-def _room_g(mix: Mix, goods: Goods, slug: str) -> float:
-    """Return how many more g of goods a mix may hold."""
-    return MOST_SHARE_PCT[slug] / 100 * mix.mass_g - sum(line.grams for line in mix.base if _same(line, goods))

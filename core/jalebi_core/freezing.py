@@ -209,6 +209,8 @@ def _water_at(lowering: _Lowering, target: FloatArray) -> FloatArray:
             break
     with np.errstate(divide="ignore"):
         water = _WATER_MOLAR_MASS_G_MOL / z
+    if not dry.any():
+        return water
     frozen_through = target > lowering.value(np.zeros_like(target))
     return np.where(dry, np.where(frozen_through, 0.0, np.inf), water)
 

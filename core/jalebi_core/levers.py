@@ -15,20 +15,24 @@ import numpy as np
 from . import constants as c
 from .comparison import Effect, effects_of
 from .components import FloatArray
-from .exchanges import Exchanges, exchanged, exchanges_between, exchanges_of, goods_to_try
+from .exchanges import Exchanges, Pair, exchanged, exchanges_between, exchanges_of, goods_to_try
 from .firmness import air_factor
 from .flavour import doses_of, flavourings_of
 from .freezing import liquid, temperature_at_frozen_c
 from .goods import Goods
 from .judgement import Outcome, outcomes_of
 from .mix import Mix
-from .outcomes import eating, frozen_at
+from .outcomes import Eating, eating, frozen_at
 from .shares import SHARES, shares_of
 from .styles import BESIDE, Band
 from .tracks import tracks
 
 _MOST_LEVERS: Final = 3
 _MOST_TOGETHER: Final = 3
+_OF_ICE: Final = frozenset(("firmness", "iciness", "grit", "melt"))
+"""Outcomes that depend on how much of the water is ice; the others need no freezing."""
+
+_ROUNDED_G: Final = 0.05
 _PAIRS_CARRIED_ON: Final = 8
 _NEW_FAULT_COSTS: Final = 0.1
 """An exchange that puts another outcome out of its band ranks as if it were a tenth of the mix bigger."""
@@ -36,7 +40,10 @@ _NEW_FAULT_COSTS: Final = 0.1
 
 @dataclass(frozen=True, slots=True)
 class Lever:
-    """An exchange of g of a line for other goods, what the outcome is then, and what else it does."""
+    """An exchange of g of a line for other goods, what the outcome is then, and what it does to the mix besides.
+
+    Of exchanges together the effect is that of one and all before it.
+    """
 
     line: int
     slug: str
@@ -74,6 +81,33 @@ class _Asked:
     faults: int
 
 
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """A lever before its effect is known, with the mix that it makes."""
+
+    fault: Outcome
+    line: int
+    slug: str
+    grams: float
+    value: float
+    after: Mix
+
+    def with_effect(self, effect: Effect) -> Lever:
+        cures = float(_outside(np.array(self.value), self.fault.band)) <= 0
+        word = tracks()[self.fault.key].word_for(self.value, self.fault.band)
+        return Lever(self.line, self.slug, round(self.grams, 1), self.value, word, cures, effect)
+
+
+@dataclass(frozen=True, slots=True)
+class _Search:
+    """What a search found for one fault."""
+
+    fault: Outcome
+    levers: Sequence[_Found] = ()
+    together: Sequence[_Found] = ()
+    otherwise: str = ""
+
+
 def help_for(
     mix: Mix, freezer_c: float, shelf: Mapping[str, Goods], restrictions: Sequence[str] = ()
 ) -> tuple[Help, ...]:
@@ -92,20 +126,36 @@ def help_for(
     asked = _Asked(mix, freezer_c, shelf, bands, sum(fault.key in bands for fault in faults))
     tried = exchanges_of(mix, shelf, goods_to_try(mix, shelf, restrictions))
     values, new_faults = _values(asked, tried) if tried else ({}, np.array([]))
-    return tuple(
-        _help_flavour(asked, fault) if fault.key == "flavour" else _help(asked, fault, tried, values, new_faults)
+    searched = [
+        _flavour(asked, fault) if fault.key == "flavour" else _search(asked, fault, tried, values, new_faults)
         for fault in faults
-    )
+    ]
+    return _with_effects(mix, searched)
+
+
+def _with_effects(mix: Mix, searched: Sequence[_Search]) -> tuple[Help, ...]:
+    """Return the help that was found, all effects worked out at once."""
+    found = [lever for search in searched for lever in (*search.levers, *search.together)]
+    effects = iter(effects_of(mix, [lever.after for lever in found]) if found else ())
+    helped = []
+    for search in searched:
+        levers = tuple(lever.with_effect(next(effects)) for lever in search.levers)
+        together = tuple(lever.with_effect(next(effects)) for lever in search.together)
+        cured = bool(together) or any(lever.cures for lever in levers)
+        helped.append(Help(search.fault.key, cured, levers, together, search.otherwise))
+    return tuple(helped)
 
 
 def _values(asked: _Asked, tried: Exchanges) -> tuple[dict[str, FloatArray], FloatArray]:
     """Return every judged outcome of the exchanges, and how many faults each brings anew."""
-    frozen = frozen_at(tried.rows, asked.freezer_c)
-    overrun = np.full(len(tried.rows), asked.mix.overrun_used_pct)
-    found = eating(tried.rows, overrun, frozen, asked.freezer_c)
+    found = _eating(asked, tried.rows, frozen_at(tried.rows, asked.freezer_c))
     values = {key: getattr(found, key) for key in asked.bands}
     outside = [_outside(values[key], band, c.BAND_SLACK) > 0 for key, band in asked.bands.items()]
     return values, np.maximum(np.sum(outside, axis=0) - asked.faults, 0)
+
+
+def _eating(asked: _Asked, rows: FloatArray, frozen: FloatArray) -> Eating:
+    return eating(rows, np.full(len(rows), asked.mix.overrun_used_pct), frozen, asked.freezer_c)
 
 
 def _outside(values: FloatArray, band: Band, slack: float = 0.0) -> FloatArray:
@@ -114,76 +164,65 @@ def _outside(values: FloatArray, band: Band, slack: float = 0.0) -> FloatArray:
     return outside
 
 
-def _help(
+def _search(
     asked: _Asked, fault: Outcome, tried: Exchanges | None, values: Mapping[str, FloatArray], new_faults: FloatArray
-) -> Help:
+) -> _Search:
     if tried is None:
-        return Help(fault.key, False, (), (), _otherwise(asked, fault))
+        return _Search(fault, otherwise=_otherwise(asked, fault))
     away = _outside(values[fault.key], fault.band)
     size = tried.grams / asked.mix.mass_g + _NEW_FAULT_COSTS * new_faults
     cured = bool((away <= 0).any())
     chosen = _chosen(fault, tried, away, size, cured=cured)
-    done = [_done(asked.mix, asked.shelf, tried, index) for index in chosen]
-    effects = effects_of(asked.mix, done)
-    levers = tuple(
-        _lever(fault, tried, index, float(values[fault.key][index]), effect)
-        for index, effect in zip(chosen, effects, strict=True)
-    )
-    together = () if cured or not chosen else _together(asked, fault, tried, away)
-    cured = cured or bool(together)
-    return Help(fault.key, cured, levers, together, "" if cured else _otherwise(asked, fault))
+    levers = [_found(asked, asked.mix, fault, tried, index, values[fault.key]) for index in chosen]
+    together: Sequence[_Found] = ()
+    if chosen and not cured:
+        gain = float(_outside(np.array(fault.value), fault.band) - away.min())
+        together = _together(asked, fault, tried.pairs_by(away, _PAIRS_CARRIED_ON), gain)
+    return _Search(fault, levers, together, "" if cured or together else _otherwise(asked, fault))
 
 
 def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
     """Return the exchanges to offer, each bringing other goods."""
     order = np.lexsort((size, away > 0)) if cured else np.lexsort((size, away))
     limit = 0.0 if cured else float(_outside(np.array(fault.value), fault.band)) - c.BAND_SLACK
-    chosen: list[int] = []
+    chosen: dict[str, int] = {}
     for index in order:
         if away[index] > 0 and (cured or away[index] >= limit):
             break
-        if all(tried.slugs[index] != tried.slugs[other] for other in chosen):
-            chosen.append(int(index))
+        chosen.setdefault(tried.of(index)[1], int(index))
         if len(chosen) == _MOST_LEVERS:
             break
-    return chosen
+    return list(chosen.values())
 
 
-def _done(mix: Mix, shelf: Mapping[str, Goods], tried: Exchanges, index: int) -> Mix:
-    return exchanged(mix, int(tried.lines[index]), shelf[tried.slugs[index]], float(tried.grams[index]))
+def _found(asked: _Asked, mix: Mix, fault: Outcome, tried: Exchanges, index: int, values: FloatArray) -> _Found:
+    (line, slug), grams = tried.of(index), float(tried.grams[index])
+    return _Found(fault, line, slug, grams, float(values[index]), exchanged(mix, line, asked.shelf[slug], grams))
 
 
-def _lever(fault: Outcome, tried: Exchanges, index: int, value: float, effect: Effect) -> Lever:
-    return Lever(
-        line=int(tried.lines[index]),
-        slug=tried.slugs[index],
-        grams=round(float(tried.grams[index]), 1),
-        value=value,
-        word=tracks()[fault.key].word_for(value, fault.band),
-        cures=float(_outside(np.array(value), fault.band)) <= 0,
-        effect=effect,
-    )
+def _together(asked: _Asked, fault: Outcome, pairs: Sequence[Pair], gain: float) -> Sequence[_Found]:
+    """Return exchanges that cure a fault one after the other, the best first; none where three do not.
 
-
-def _together(asked: _Asked, fault: Outcome, tried: Exchanges, away: FloatArray) -> tuple[Lever, ...]:
-    """Return exchanges that cure a fault one after the other, the best first; none where three do not."""
-    best = dict.fromkeys((int(tried.lines[index]), tried.slugs[index]) for index in np.argsort(away, kind="stable"))
-    pairs = list(best)[:_PAIRS_CARRIED_ON]
-    mix, found = asked.mix, []
+    ``gain`` is that of the best single one: what comes after it gains less.
+    """
+    mix, done = asked.mix, []
+    before = float(_outside(np.array(fault.value), fault.band))
+    if before > _MOST_TOGETHER * gain:
+        return ()
     for _ in range(_MOST_TOGETHER):
         step = exchanges_between(mix, asked.shelf, pairs)
         if step is None:
             return ()
-        values, new_faults = _values(asked, step)
-        left = _outside(values[fault.key], fault.band)
-        size = step.grams / mix.mass_g + _NEW_FAULT_COSTS * new_faults
-        index = int(np.lexsort((size, left))[0])
-        now = _done(mix, asked.shelf, step, index)
-        effect = effects_of(mix, [now])[0]
-        found.append(_lever(fault, step, index, float(values[fault.key][index]), effect))
+        frozen = frozen_at(step.rows, asked.freezer_c) if fault.key in _OF_ICE else np.zeros(len(step.rows))
+        values = getattr(_eating(asked, step.rows, frozen), fault.key)
+        left = _outside(values, fault.band)
+        index = int(np.lexsort((step.grams, left))[0])
+        if left[index] >= before - c.BAND_SLACK:
+            return ()
+        done.append(_found(asked, mix, fault, step, index, values))
         if left[index] <= 0:
-            return tuple(found)
-        mix = now
+            return done
+        mix, before = done[-1].after, float(left[index])
     return ()
 
 
@@ -208,7 +247,7 @@ def _otherwise(asked: _Asked, fault: Outcome) -> str:
     return "Nothing at hand cures it: it asks for other goods than the common ones, or for another style."
 
 
-def _help_flavour(asked: _Asked, fault: Outcome) -> Help:
+def _flavour(asked: _Asked, fault: Outcome) -> _Search:
     """Exchange the line that leads the flavour with the biggest other line until the dose is on its ladder."""
     mix, lead = asked.mix, doses_of(asked.mix)[0]
     base = [(at, line, line.goods) for at, line in enumerate(mix.lines) if line.stage not in BESIDE and line.goods]
@@ -221,16 +260,12 @@ def _help_flavour(asked: _Asked, fault: Outcome) -> Help:
     grams, number, goods, share = max(carried, key=lambda found: found[0])
     others = [(line.grams, at, other) for at, line, other in base if at != number]
     if not others:
-        return Help(fault.key, False, (), (), "There is nothing beside it to exchange it with.")
+        return _Search(fault, otherwise="There is nothing beside it to exchange it with.")
     most, biggest, other = max(others, key=lambda found: found[0])
     edge = lead.ladder[0] if fault.state == "low" else lead.ladder[1]
-    moved = abs(edge - lead.g_per_kg) * mix.mass_g / (10 * share)
+    moved = abs(edge - lead.g_per_kg) * mix.mass_g / (10 * share) + _ROUNDED_G
     giving, coming, has = (biggest, goods, most) if fault.state == "low" else (number, other, grams)
     if moved >= has:
-        return Help(fault.key, False, (), (), f"{lead.flavouring} alone does not mend it: take a stronger one.")
-    now = exchanged(mix, giving, coming, moved)
-    value = doses_of(now)[0].up_pct
-    word = tracks()[fault.key].word_for(value, fault.band)
-    effect = effects_of(mix, [now])[0]
-    lever = Lever(giving, coming.slug, round(moved, 1), value, word, True, effect)
-    return Help(fault.key, True, (lever,), (), "")
+        return _Search(fault, otherwise=f"{lead.flavouring} alone does not mend it: take a stronger one.")
+    after = exchanged(mix, giving, coming, moved)
+    return _Search(fault, [_Found(fault, giving, coming.slug, moved, doses_of(after)[0].up_pct, after)])

@@ -106,5 +106,5 @@ def test_a_faint_or_loud_flavour_is_brought_onto_its_ladder(tea: float, state: s
     mix = styled(*DAIRY, ("matcha", tea))
     assert {outcome.key: outcome for outcome in outcomes_of(mix, -18.0)}["flavour"].state == state
     (lever,) = helped(mix)["flavour"].levers
-    after = exchanged(mix, lever.line, goods()[lever.slug], lever.grams + 0.1)
+    after = exchanged(mix, lever.line, goods()[lever.slug], lever.grams + 0.05)
     assert {outcome.key: outcome for outcome in outcomes_of(after, -18.0)}["flavour"].state == "in"
