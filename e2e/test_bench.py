@@ -237,7 +237,7 @@ class EatingTest(BrowserCase):
         amount(page, "Table sugar").fill("20")
         amount(page, "Dextrose, monohydrate").fill("0")
         amount(page, "Glucose syrup DE 42").fill("0")
-        amount(page, "Quince puree").fill("20")
+        amount(page, "Quince puree, cooked").fill("20")
         amount(page, "Water").fill("900")
         page.get_by_role("button", name="Body thin").click()
         before = verdict(page)

@@ -233,18 +233,18 @@ def _otherwise(asked: _Asked, fault: Outcome) -> str:
         share = edge / float(air_factor(np.array(asked.mix.overrun_used_pct)))
         celsius = float(temperature_at_frozen_c(liquid(asked.mix.row()), np.array(share)))
         if not isfinite(celsius):
-            return "Nothing at hand cures it, and no freezer does."
+            return "No freezer cures it either."
         at = f"{celsius:.0f} °C".replace("-", "−")
         if fault.state == "high":
             return (
-                f"Nothing at hand cures it. At {at} it is soft enough: keep it there, or let the tub stand until then."
+                f"At {at} it is soft enough: keep it there, or let the tub stand until then."
             )
-        return f"Nothing at hand cures it. Kept at {at} it is firm enough."
+        return f"Kept at {at} it is firm enough."
     if fault.state == "high" and fault.key in SHARES:
         shares = shares_of(asked.mix)[:, SHARES.index(fault.key)]
         base = asked.mix.base[int(np.argmax(shares))]
-        return f"Nothing at hand cures it. {base.ingredient.name} brings {shares.max():.0f} % of it: begin there."
-    return "Nothing at hand cures it: it asks for other goods than the common ones, or for another style."
+        return f"{base.ingredient.name} brings {shares.max():.0f} % of it: begin there."
+    return "It asks for other goods than the common ones, or for another style."
 
 
 def _flavour(asked: _Asked, fault: Outcome) -> _Search:

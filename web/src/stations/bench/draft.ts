@@ -17,8 +17,8 @@ export type Draft = {
   lines: Line[];
 };
 
-/** Less of one line, down to what is left of it, and as much more of other goods. */
-export type Exchange = { key: string; left: number; coming: string; grams: number; stage: string | null };
+/** Less of one line, down to what is left of it, and other goods up to so many grams, in a line that is there or a new one. */
+export type Exchange = { key: string; left: number; coming: string; grams: number; into: string; stage: string | null };
 
 export type DraftState = {
   present: Draft;
@@ -150,16 +150,15 @@ function apply(draft: Draft, edit: Change): Draft {
   }
 }
 
-/** The goods that come in are put to a line of theirs where there is one at that stage. */
-function exchanged(draft: Draft, edit: Exchange): Draft {
-  const less = withLine(draft, edit.key, (line) => ({ ...line, typed: tenths(edit.left), unit: "g", grams: edit.left }));
-  const same = less.lines.find((line) => line.ingredient === edit.coming && (line.stage ?? null) === edit.stage && line.grams !== null);
-  if (same) {
-    const grams = (same.grams ?? 0) + edit.grams;
-    return withLine(less, same.key, (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
-  }
-  const line = { key: newKey(), ingredient: edit.coming, typed: tenths(edit.grams), unit: "g", grams: edit.grams, stage: edit.stage };
+function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange): Draft {
+  const less = weighing(draft, key, left);
+  if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams);
+  const line = { key: into, ingredient: coming, typed: tenths(grams), unit: "g", grams, stage };
   return { ...less, lines: [...less.lines, line] };
+}
+
+function weighing(draft: Draft, key: string, grams: number): Draft {
+  return withLine(draft, key, (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
 }
 
 function tenths(grams: number): string {

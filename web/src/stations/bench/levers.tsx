@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { grams } from "../../ui/numbers";
-import { bodyOf, type Draft, type Edit, type Exchange } from "./draft";
+import { bodyOf, type Draft, type Edit, type Exchange, newKey } from "./draft";
 import type { DraftReading } from "./use-analysis";
 import { useRested } from "./use-rested";
 
@@ -25,42 +25,68 @@ export function Levers({ outcome, draft, freezer, reading, edit }: Props) {
   if (!found || helped.isPlaceholderData || JSON.stringify(now) !== JSON.stringify(body)) return null;
 
   function pull(levers: Lever[]) {
+    const weights = new Map(draft.lines.map((line) => [line.key, reading?.lines[line.key]?.grams ?? 0]));
+    const takers = new Map(draft.lines.map((line) => [`${line.ingredient} ${line.stage ?? null}`, line.key]));
     const exchanges: Exchange[] = [];
-    const left = new Map<string, number>();
     for (const lever of levers) {
       const line = draft.lines[lever.line];
-      const weighs = line && (left.get(line.key) ?? reading?.lines[line.key]?.grams);
-      if (!line || !weighs) return;
-      left.set(line.key, weighs - lever.grams);
-      exchanges.push({ key: line.key, left: weighs - lever.grams, coming: lever.ingredient, grams: lever.grams, stage: lever.stage });
+      if (!line) return;
+      const left = (weights.get(line.key) ?? 0) - lever.grams;
+      weights.set(line.key, left);
+      const taker = `${lever.ingredient} ${lever.stage}`;
+      const into = takers.get(taker) ?? newKey();
+      takers.set(taker, into);
+      const grams = (weights.get(into) ?? 0) + lever.grams;
+      weights.set(into, grams);
+      exchanges.push({ key: line.key, left, coming: lever.ingredient, grams, into, stage: lever.stage });
     }
     edit({ kind: "exchange", exchanges });
   }
 
+  const single = found.levers.length > 0 && (
+    <ul className="text-sm">
+      {found.levers.map((lever) => (
+        <li key={lever.ingredient}>
+          {said(lever)}: {lever.word}
+          {lever.effect.said === NOTHING ? "" : <span className="text-muted">, {lever.effect.said}</span>}{" "}
+          <Try label={`Try ${lever.name}`} pull={() => pull([lever])}>
+            Try
+          </Try>
+        </li>
+      ))}
+    </ul>
+  );
+  if (found.cured && found.together.length === 0) {
+    return (
+      <div>
+        <h3>Would help</h3>
+        {single}
+      </div>
+    );
+  }
   return (
     <div>
-      {found.levers.length > 0 && <h3>{found.together.length > 0 || found.otherwise ? "No single change cures it; these gain most" : "Would help"}</h3>}
-      <ul className="text-sm">
-        {found.levers.map((lever) => (
-          <li key={lever.ingredient}>
-            {said(lever)}: {lever.word}
-            {lever.effect.said === NOTHING ? "" : <span className="text-muted">, {lever.effect.said}</span>}{" "}
-            <button type="button" className="font-semibold text-hot underline" aria-label={`Try ${lever.name}`} onClick={() => pull([lever])}>
-              Try
-            </button>
-          </li>
-        ))}
-      </ul>
+      <h3>{found.cured ? "Together these would help" : "Nothing common cures it"}</h3>
       {found.together.length > 0 && (
         <p className="text-sm">
-          <b>Together they do:</b> {found.together.map(said).join(", then ")}: {found.together.at(-1)?.word}{" "}
-          <button type="button" className="font-semibold text-hot underline" aria-label="Try all together" onClick={() => pull(found.together)}>
+          {found.together.map(said).join(", then ")}: {found.together.at(-1)?.word}{" "}
+          <Try label="Try all together" pull={() => pull(found.together)}>
             Try all
-          </button>
+          </Try>
         </p>
       )}
       {found.otherwise && <p className="text-sm">{found.otherwise}</p>}
+      {single && <h3 className="pt-1">By itself these gain most</h3>}
+      {single}
     </div>
+  );
+}
+
+function Try({ label, pull, children }: { label: string; pull: () => void; children: string }) {
+  return (
+    <button type="button" className="font-semibold text-hot underline" aria-label={label} onClick={pull}>
+      {children}
+    </button>
   );
 }
 
