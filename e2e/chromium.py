@@ -124,6 +124,20 @@ def to_line(page: Page) -> None:
     page.get_by_text("at equal").first.wait_for()
 
 
+def to_figures(page: Page) -> None:
+    """The figures behind a mix."""
+    to_bench(page)
+    page.get_by_role("button", name="the figures behind it").click()
+    page.get_by_role("button", name="why MSNF").click()
+
+
+def to_share(page: Page) -> None:
+    """A mix on the Bench while one of its lines is typed in."""
+    to_bench(page)
+    amount(page, "Table sugar").focus()
+    page.locator("[data-slack]", has_text="changes").wait_for()
+
+
 def add_line(page: Page, typed: str) -> None:
     """Type into the field that finds things on the shelf, and put the first answer into the mix."""
     page.get_by_role("combobox", name="Add from the shelf").fill(typed)

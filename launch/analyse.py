@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
 from pathlib import Path
 from typing import Any, BinaryIO
@@ -15,6 +16,7 @@ from jalebi_core.report import report
 from jalebi_core.verdict import verdict
 
 _BAR_WIDTH = 40
+_MINUS = re.compile(r"(?<![\w-])-(?=\d)")
 _SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
 
 
@@ -73,8 +75,31 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
     curve = [f"  {t:>4} °C  {bar:<{_BAR_WIDTH}}  {at[t]:5.1f} % ice" for t, bar in bars.items()]
     lines = [mix.name, verdict(analyse_mix(mix), firmness["at_c"]), ""]
     lines += [f"  {label:<22}{value}" for label, value in rows]
-    lines += ["", *curve, *_beside(figures), *(f"\n  {caution}" for caution in figures["cautions"])]
-    return "\n".join(line.replace("-", "−") if "°C" in line else line for line in lines)
+    lines += [
+        "",
+        *curve,
+        *_eating(figures),
+        *_gums(figures),
+        *_beside(figures),
+        *(f"\n  {caution}" for caution in figures["cautions"]),
+    ]
+    return "\n".join(_MINUS.sub("−", line) for line in lines)
+
+
+def _eating(figures: dict[str, Any]) -> list[str]:
+    """Return how it eats from the freezer, with reasons, and how firm it is where it is kept and served."""
+    outcomes = [f"  {key:<12}{found['reason']}" for key, found in figures["outcomes"].items()]
+    cabinet = figures["cabinet"]
+    places = [f"  {place['name'].lower()}, {place['t_c']:g} °C: {place['word']}" for place in cabinet["places"]]
+    sums = [f"  freezing power, {found['counted']}: {found['said']}" for found in cabinet["serving_sums"]]
+    names = [f"  may be called {name['name']} ({name['region']})" for name in figures["names"] if name["fits"]]
+    return ["", *outcomes, "", *places, *sums, *names]
+
+
+def _gums(figures: dict[str, Any]) -> list[str]:
+    gums = figures["gums"]
+    said = [f"  {gum['name']}, {gum['dose_pct']:.2f} %: {' '.join(gum['said'])}" for gum in gums["lines"]]
+    return ["", *said, *(f"  {pair}" for pair in gums["pairs"])] if said else []
 
 
 def _beside(figures: dict[str, Any]) -> list[str]:

@@ -20,6 +20,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi kitchen NAME PERSON   make a kitchen of your own with one person, print the password
   ./jalebi demo --fresh          put the demo kitchen back to what it was
   ./jalebi types                 write the interface's types anew after a change of the API
+  ./jalebi physics               write the computed tables of docs/physics.md anew
   ./jalebi pictures              take the pictures in docs/screenshots anew
   ./jalebi help                  this list
 """
@@ -50,6 +51,8 @@ def _dispatch(arguments: list[str]) -> int:
             return _replace_by_module("venv", "requirements.txt", "launch.analyse", rest)
         case ["bench", *rest]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
+        case ["physics"]:
+            return _replace_by_module("venv-test", "requirements-test.txt", "launch.physics", [])
         case ["pictures"]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.pictures", [])
         case ["types"]:
@@ -62,7 +65,7 @@ def _dispatch(arguments: list[str]) -> int:
             return _misused("kitchen takes the name of the kitchen and the name of the person")
         case ["demo", *_]:
             return _misused("demo takes --fresh and nothing else")
-        case [name, *_] if name in ("start", "test", "types", "pictures"):
+        case [name, *_] if name in ("start", "test", "types", "pictures", "physics"):
             return _misused(f"{name} takes nothing after it")
         case [name, *_]:
             return _misused(f"there is no command “{name[:40]}”")

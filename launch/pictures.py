@@ -13,10 +13,12 @@ from e2e.chromium import (
     sign_in,
     to_batches,
     to_bench,
+    to_figures,
     to_line,
     to_mixes,
     to_paste,
     to_preparation,
+    to_share,
     to_sheet,
     to_shelf,
 )
@@ -32,6 +34,8 @@ _PHONE = (390, 844)
 _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("mixes", to_mixes, _DESK),
     ("bench", to_bench, _DESK),
+    ("share", to_share, _DESK),
+    ("figures", to_figures, _DESK),
     ("line", to_line, _DESK),
     ("paste", to_paste, _DESK),
     ("shelf", to_shelf, _DESK),

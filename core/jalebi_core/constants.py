@@ -57,8 +57,6 @@ SCOOPING_UNCERTAINTY_C: Final = 0.7
 MSNF_DEPRESSION_C: Final = 2.37
 """°C of depression by milk salts per g MSNF per g of unfrozen water in 100 g mix; Leighton's factor."""
 
-MSNF_LACTOSE_SHARE: Final = 0.545
-
 ETHANOL_VALIDITY_PCT: Final = 20.0
 """Alcohol in the unfrozen liquid beyond which the curve is an extrapolation of the fitted Norrish constant."""
 
@@ -116,9 +114,6 @@ ROOM_HEAT_TRANSFER_W_M2K: Final = 15.0
 """Still air, radiation and dew on a cold ball together."""
 
 ICE_MELTING_J_G: Final = 333.6
-
-SAND_LACTOSE_G: Final = (9.6, 12.0)
-"""g lactose per 100 g water that stay dissolved for weeks, and for days: MSNF / (MSNF + water) of 0.15 and 0.18."""
 
 LEAST_MILK_FAT_TO_NAME_G: Final = 0.5
 """Below this a mix comes into question for no protected dairy name."""

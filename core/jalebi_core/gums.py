@@ -24,6 +24,7 @@ _READINGS_OF_STARCH: Final = 10
 _SUGAR_PER_GUM: Final = 5
 _PRE_BLENDS: Final = (10, 20, 50, 100)
 _HOT_STAGES: Final = frozenset(("pot", "yolks"))
+_DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
 _DRY_SUGAR_WATER_PCT: Final = 12.0
 _WATER: Final = INDEX["water"]
 _HYDROCOLLOIDS: Final = INDEX["hydrocolloids"]
@@ -115,7 +116,7 @@ def _is_gum(goods: Goods) -> bool:
 
 
 def _dry_sugar_g(mix: Mix) -> float:
-    dry = (line for line in mix.base if line.goods and line.goods.kind == "sugar")
+    dry = (line for line in mix.base if line.goods and line.goods.kind in _DRY_KINDS)
     return sum(line.grams for line in dry if float(line.ingredient.row[_WATER]) < _DRY_SUGAR_WATER_PCT)
 
 
@@ -150,7 +151,7 @@ def _said_of_blending(line: Line, goods: Goods, sugar_enough: bool) -> str:
     least = _SUGAR_PER_GUM * line.grams
     if sugar_enough:
         return f"Dry-blend it with {least:.0f} g or more of the sugar first." if least >= 1 else ""
-    return f"It wants {least:.0f} g of dry sugar to blend into, and there is too little: shear it into warm liquid."
+    return f"It wants {least:.0f} g of dry sweetener to blend into, and there is too little: shear it into warm liquid."
 
 
 def _pre_blend(grams: float, scale_g: float) -> str:
@@ -161,7 +162,8 @@ def _pre_blend(grams: float, scale_g: float) -> str:
         return f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Use a finer one."
     return (
         f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Blend {least:g} g of it with "
-        f"{least * (parts - 1):g} g of sugar, weigh {grams * parts:.3g} g of that and take as much less sugar."
+        f"{least * (parts - 1):g} g of the mix's sugar, weigh {grams * parts:.3g} g of that and take as much less of "
+        "the sugar."
     )
 
 

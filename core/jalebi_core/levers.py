@@ -236,9 +236,7 @@ def _otherwise(asked: _Asked, fault: Outcome) -> str:
             return "No freezer cures it either."
         at = f"{celsius:.0f} °C".replace("-", "−")
         if fault.state == "high":
-            return (
-                f"At {at} it is soft enough: keep it there, or let the tub stand until then."
-            )
+            return f"At {at} it is soft enough: keep it there, or let the tub stand until then."
         return f"Kept at {at} it is firm enough."
     if fault.state == "high" and fault.key in SHARES:
         shares = shares_of(asked.mix)[:, SHARES.index(fault.key)]

@@ -53,7 +53,7 @@ def test_what_the_scale_cannot_weigh_gets_a_pre_blend_that_it_can() -> None:
     assert gum(mix, 0.01).weighable
     coarse = gum(mix, 1.0)
     assert not coarse.weighable
-    assert any("Blend 20 g of it with 380 g of sugar, weigh 26 g" in said for said in coarse.said)
+    assert any("Blend 20 g of it with 380 g of the mix's sugar, weigh 26 g" in said for said in coarse.said)
     assert any("finer one" in said for said in gum(mix, 20.0).said)
 
 

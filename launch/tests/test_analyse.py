@@ -38,6 +38,16 @@ class AnalyseTest(TestCase):
         self.assertTrue(-0.55 <= figures["freezing"]["initial_c"] <= -0.52)
         self.assertIn(f"first ice             −{-figures['freezing']['initial_c']:.1f} °C", table)
         self.assertIn("960 g", table)
+        self.assertIn(figures["outcomes"]["firmness"]["reason"], table)
+        self.assertIn(figures["cabinet"]["serving_sums"][0]["said"], table)
+
+    def test_every_part_that_the_format_names_is_there(self) -> None:
+        gum = {"ingredient": "locust-bean-gum", "amount": 1, "stage": "cold"}
+        figures = json.loads(self.analyse(self.mix(**gum), "--json").stdout)
+        self.assertEqual(set(figures["outcomes"]["sweetness"]), {"value", "word", "band", "terms", "reason"})
+        self.assertFalse(figures["gums"]["lines"][0]["works"])
+        self.assertEqual([place["t_c"] for place in figures["cabinet"]["places"]], [-18, -14, -12])
+        self.assertEqual({name["region"] for name in figures["names"]}, {"United States", "Canada", "United Kingdom"})
 
     def test_every_demo_mix_is_a_mix_file(self) -> None:
         for path in sorted((ROOT / "server/jalebi/demo").glob("*.json")):
@@ -52,6 +62,7 @@ class AnalyseTest(TestCase):
             self.mix(amount=-3): "Line 2",
             self.mix(amount="12 g g"): "Line 2",
             self.mix(unit="parsec"): "Line 2",
+            self.mix()[:-1] + b', "aims": [{"of": "fat", "min": 14, "max": 10}]}': "at least 14 and at most 10",
             self.mix(ingredient={"name": "Odd\nsyrup", "per_100g": {"water": 100}}): "Line 2",
         }
         for content, says in wrong.items():

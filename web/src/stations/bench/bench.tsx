@@ -111,7 +111,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
         <Trouble mixId={mix.id} draft={draft} keeping={keeping} others={[make.error?.message, setOurFreezer.error?.message, reading.error?.message]} />
         <Verdict reading={reading.data} draft={draft} edit={edit} currency={me.currency} />
         <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
-          <div className="grid min-h-0 md:col-span-2 xl:col-span-1">
+          <div className="grid min-h-0 min-w-0 md:col-span-2 xl:col-span-1">
             <GoesIn
               draft={draft}
               reading={reading.data}

@@ -62,10 +62,10 @@ function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
   const at = (of: number) => `${Math.min(100, Math.max(0, (100 * (of - scale[0]!)) / (scale[1]! - scale[0]!)))}%`;
   return (
     <li className="border-b border-line py-1">
-      <div className="grid grid-cols-[10rem_3.5rem_minmax(4rem,1fr)_11.5rem_6.5rem] items-center gap-x-3">
+      <div className="grid grid-cols-[minmax(0,1fr)_3.5rem_6.5rem] items-center sm:grid-cols-[10rem_3.5rem_minmax(4rem,1fr)_11.5rem_6.5rem] gap-x-3">
         <b>{figure.name}</b>
         <span className={`text-right font-semibold ${out ? "text-hot" : ""}`}>{shown(value, figure.digits)}</span>
-        <span aria-hidden className="relative h-2 rounded-sm bg-steel outline outline-line">
+        <span aria-hidden className="relative hidden h-2 rounded-sm bg-steel outline outline-line sm:block">
           {band && (
             <span
               className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
@@ -74,8 +74,8 @@ function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
           )}
           <span className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full" style={{ left: at(value), background: out ? "var(--hot)" : "var(--needle)" }} />
         </span>
-        <span className="text-sm text-muted">{band ? `${sourceOf(figure, draft, me)} ${rangeOf(band)}` : figure.said}</span>
-        <span className="flex justify-end gap-3 text-sm">
+        <span className="col-span-3 row-start-2 text-sm text-muted sm:col-span-1 sm:row-start-1">{band ? `${sourceOf(figure, draft, me)} ${rangeOf(band)}` : figure.said}</span>
+        <span className="flex justify-end gap-3 text-sm sm:col-start-5">
           {figure.aim && (
             <button type="button" className="underline" aria-expanded={opened === "aim"} aria-label={`set aim of ${figure.name}`} onClick={() => toggle("aim")}>
               set aim

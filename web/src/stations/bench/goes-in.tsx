@@ -38,7 +38,7 @@ export function GoesIn({ draft, reading, edit, prepare, freezer, pointed, point,
   const most = Math.max(...lengths, 1);
 
   return (
-    <section aria-labelledby="goes-in" className="panel flex min-h-0 flex-col p-3.5">
+    <section aria-labelledby="goes-in" className="panel flex min-h-0 min-w-0 flex-col p-3.5">
       <div className="mb-1 flex items-baseline gap-3">
         <h2 id="goes-in">Goes in</h2>
         <span className="text-muted">{reading?.analysis ? `${shown(reading.analysis.mass_g)} g` : ""}</span>
