@@ -24,24 +24,25 @@ def main(arguments: list[str]) -> int:
     """Print the analysis and return 0, or one sentence on standard error and 2."""
     files = [argument for argument in arguments if argument != "--json"]
     if len(files) != 1 or (files[0].startswith("-") and files[0] != "-"):
-        return _refuse("analyse takes one mix file, and --json for data")
+        return refuse("analyse takes one mix file, and --json for data")
     try:
-        mix = read_mix(_read(files[0]))
+        mix = read_mix(read_file(files[0]))
     except MixError as error:
-        return _refuse(str(error))
+        return refuse(str(error))
     except OSError as error:
-        return _refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
+        return refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
     figures = report(mix)
     print(json.dumps(figures, ensure_ascii=False, indent=2) if "--json" in arguments else _table(mix, figures))
     return 0
 
 
-def _refuse(sentence: str) -> int:
+def refuse(sentence: str) -> int:
+    """Print one sentence on standard error and return 2."""
     print(f"jalebi: {' '.join(sentence.split())}", file=sys.stderr)
     return 2
 
 
-def _read(name: str) -> bytes:
+def read_file(name: str) -> bytes:
     """Read no more than shows that a file is too big, whatever its size."""
 
     def head(source: BinaryIO) -> bytes:

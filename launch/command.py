@@ -16,6 +16,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi start                 install what is missing, start everything, serve on 127.0.0.1
   ./jalebi test                  all checks: style, types, core, server, interface in a browser
   ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
+  ./jalebi balance FILE [--json] balance a mix file with aims (docs/file-formats.md)
   ./jalebi bench                 measure speed and size, print the figures
   ./jalebi kitchen NAME PERSON   make a kitchen of your own with one person, print the password
   ./jalebi demo --fresh          put the demo kitchen back to what it was
@@ -49,6 +50,8 @@ def _dispatch(arguments: list[str]) -> int:
             return run_checks()
         case ["analyse", *rest]:
             return _replace_by_module("venv", "requirements.txt", "launch.analyse", rest)
+        case ["balance", *rest]:
+            return _replace_by_module("venv", "requirements.txt", "launch.balance", rest)
         case ["bench", *rest]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
         case ["physics"]:

@@ -6,6 +6,7 @@ JalebiError
 ├── UnknownIngredientError   a name the shelf does not know
 ├── MixError                 a mix or mix file that cannot be used
 ├── GoodsFileError           a file of goods that cannot be used as a whole
+├── BalanceError             wishes of a balance that cannot be tried
 ├── PreparationError         something that cannot be done to goods
 └── RecipeError              a pasted text that holds no recipe
 """
@@ -53,6 +54,10 @@ class RecipeError(JalebiError):
 
 class PreparationError(JalebiError):
     """A preparation that cannot be made as it is described."""
+
+
+class BalanceError(JalebiError):
+    """Wishes of a balance that contradict themselves or cannot be tried."""
 
 
 class GoodsFileError(JalebiError):

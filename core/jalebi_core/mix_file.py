@@ -39,7 +39,7 @@ def read_mix(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods) ->
     ------
     MixError : anything in the file that cannot be used, naming the line where one is at fault
     """
-    return _mix(_json_object(data), find_on_shelf)
+    return _mix(json_object(data), find_on_shelf)
 
 
 def write_mix(
@@ -66,7 +66,8 @@ def checked_overrun(overrun: object) -> float | None:
     return float(overrun)
 
 
-def _json_object(data: bytes) -> dict[str, Any]:
+def json_object(data: bytes) -> dict[str, Any]:
+    """Return a file as a JSON object; raises MixError where it is none."""
     if len(data) > MOST_BYTES:
         raise MixError(f"The file has {len(data) / 1e6:.0f} MB; a mix file has at most 1 MB.")
     try:

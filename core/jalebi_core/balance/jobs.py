@@ -1,0 +1,259 @@
+"""Jobs in one press: what a cook asks for in words, as wishes of the same solver."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+
+from ..analysis import analyse_mix
+from ..components import INDEX
+from ..composition import fat, msnf, protein, total_solids
+from ..errors import BalanceError
+from ..exchanges import goods_to_try
+from ..firmness import firmness
+from ..goods import Goods
+from ..mix import Line, Mix
+from ..outcomes import frozen_at
+from ..styles import BESIDE
+from ..sweetness import sweetness_pod
+from .wishes import Aim, Limits, Share, Wishes
+
+_LESS_SWEET: Final = 0.88
+_MORE_FRUIT: Final = 1.15
+_RICHER_G: Final = 3.0
+_SOFTER: Final = 5.0
+_SOFTEST: Final = 60.0
+_BIG: Final = 0.2
+_A_LITTLE: Final = 0.1
+_MOST_MSNF: Final = 11.5
+_NO_FAT_G: Final = 0.5
+_SOUR_PCT: Final = 2.5
+_SAME: Final = {"fat": 0.6, "total_solids": 1.2, "sweetness": 0.6, "scoop_c": 0.4, "protein": 0.5}
+"""How far a figure may move and still eat the same, either way; working conventions."""
+
+_FIGURES: Final = {"fat": fat, "total_solids": total_solids, "sweetness": sweetness_pod, "protein": protein}
+
+_STAYS: Final = frozenset(
+    ("flavour", "infusion", "mineral", "acid", "spirit", "cocoa", "nut", "egg", "sweetener", "mix-in")
+)
+"""Kinds that carry taste or custom: a job leaves them as they are."""
+
+
+_TASTED: Final = frozenset(("honey", "molasses", "muscovado"))
+"""Sweeteners that are there for their taste."""
+
+
+@dataclass(frozen=True, slots=True)
+class Job:
+    """A job: what it is called, what it needs beside the mix, and its wishes.
+
+    ``asks`` is nothing, a line, a line and goods, or a line and grams.
+    """
+
+    key: str
+    name: str
+    asks: str
+    wishes: Callable[[Asked], Wishes]
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What a job is asked for: the mix, the freezer, the shelf, and its line, goods or grams where it needs them.
+
+    ``stock_g`` is what is in the house, by slug.
+    """
+
+    mix: Mix
+    freezer_c: float
+    shelf: Mapping[str, Goods]
+    restrictions: Sequence[str] = ()
+    line: int | None = None
+    goods: Goods | None = None
+    grams: float | None = None
+    stock_g: Mapping[str, float] | None = None
+
+    def the_line(self) -> int:
+        if self.line is None or not 0 <= self.line < len(self.mix.lines) or self.mix.lines[self.line].stage in BESIDE:
+            raise BalanceError("Say which line of the mix it is about.")
+        return self.line
+
+    def common(self) -> tuple[Goods, ...]:
+        """Return the common goods that may come in: none that offends, brings an allergen or alcohol anew."""
+        held = ("low-sugar",) if self.mix.style == "low-sugar" else ()
+        slugs = goods_to_try(self.mix, self.shelf, (*self.restrictions, *held))
+        here = {line.goods.slug for line in self.mix.lines if line.goods}
+        return tuple(self.shelf[slug] for slug in slugs if slug not in here and slug not in _NOT_IN_JOBS)
+
+
+_NOT_IN_JOBS: Final = frozenset(("neutral-spirit-40", "guar-gum", "locust-bean-gum", "glycerol"))
+
+
+def figure(mix: Mix, of: str) -> float:
+    """Return what a job's aim is now."""
+    row = mix.row()
+    if of == "scoop_c":
+        return float(np.nan_to_num(analyse_mix(mix, np.array([])).scoop_c, nan=-42.0))
+    return float(_FIGURES[of](row))
+
+
+def as_now(mix: Mix, *keys: str) -> tuple[Aim, ...]:
+    """Return aims that keep figures as they are, as far as nobody would notice."""
+    found = ((key, figure(mix, key)) for key in keys)
+    return tuple(Aim(key, value - _SAME[key], value + _SAME[key]) for key, value in found)
+
+
+def _kept(mix: Mix, *moving: int) -> dict[int, Limits]:
+    """Return limits for the lines that a job leaves as they are; big ones that carry flavour may move by a tenth."""
+    return {
+        number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams)
+        for number, line in enumerate(mix.lines)
+        if number not in moving and line.stage not in BESIDE and _stays(line)
+    }
+
+
+def _little(grams: float) -> Limits:
+    return Limits((1 - _A_LITTLE) * grams, (1 + _A_LITTLE) * grams)
+
+
+def _stays(line: Line) -> bool:
+    if line.goods is None or line.goods.kind in _STAYS or line.goods.slug in _TASTED:
+        return True
+    facts = line.goods.facts
+    sour = float(line.ingredient.row[INDEX["acids"]]) >= _SOUR_PCT
+    return sour or bool(facts.strength_g_kg or facts.flavourings or facts.dose_pct)
+
+
+def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Limits] | None = None) -> Wishes:
+    """Return wishes that guard against sand too: no more milk solids than the style has, or than there are now."""
+    has = float(msnf(mix.row()))
+    most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
+    guarded = (*aims, Aim("msnf", high=most)) if has > 0 else aims
+    return Wishes(mix, guarded, _kept(mix) if limits is None else limits, may_add=asked.common())
+
+
+def _less_sweet(asked: Asked) -> Wishes:
+    now = figure(asked.mix, "sweetness")
+    aims = (Aim("sweetness", 0.0, now * _LESS_SWEET), *as_now(asked.mix, "scoop_c", "fat", "total_solids"))
+    return _job(asked.mix, aims, asked)
+
+
+def _softer(asked: Asked) -> Wishes:
+    row = asked.mix.row()
+    now = float(firmness(frozen_at(row, asked.freezer_c), np.array(asked.mix.overrun_used_pct)))
+    aim = Aim("firmness", min(_SOFTEST, now - _SOFTER), max(min(now - _SOFTER, 75.0), _SOFTEST), at_c=asked.freezer_c)
+    band = asked.mix.bands.get("sweetness", (0.0, figure(asked.mix, "sweetness") + 1.5))
+    most = max(band[1], figure(asked.mix, "sweetness"))
+    aims = (aim, Aim("sweetness", band[0], most), *as_now(asked.mix, "fat"))
+    return _job(asked.mix, aims, asked)
+
+
+def _richer(asked: Asked) -> Wishes:
+    return _fatter(asked, _RICHER_G)
+
+
+def _leaner(asked: Asked) -> Wishes:
+    return _fatter(asked, -_RICHER_G)
+
+
+def _fatter(asked: Asked, by: float) -> Wishes:
+    now = figure(asked.mix, "fat")
+    if now < _NO_FAT_G:
+        raise BalanceError(f"It has {now:.1f} % fat: with more it would be another style, and less there is not.")
+    wanted = max(now + by, now / 2)
+    aims = (Aim("fat", wanted - 0.3, wanted + 0.3), *as_now(asked.mix, "scoop_c", "sweetness"))
+    return _job(asked.mix, aims, asked)
+
+
+def _use_up(asked: Asked) -> Wishes:
+    """One line at what there is of it, the mix as big as that makes it, no more of the others than is in the house."""
+    number = asked.the_line()
+    line = asked.mix.lines[number]
+    if asked.grams is None or not 0 < asked.grams <= 1e6:
+        raise BalanceError("Say how many g there are of it.")
+    if line.grams <= 0:
+        raise BalanceError(f"{line.ingredient.name} weighs nothing yet.")
+    times = asked.grams / line.grams
+    grown = tuple(replace(one, grams=one.grams * times) for one in asked.mix.lines)
+    mix = replace(asked.mix, lines=grown)
+    limits = _kept(mix, number) | {number: Limits.pinned(asked.grams)}
+    for at, one in enumerate(grown):
+        if one.goods and at != number and asked.stock_g and one.goods.slug in asked.stock_g and one.stage not in BESIDE:
+            limits[at] = Limits(0.0, asked.stock_g[one.goods.slug])
+    return _job(mix, as_now(mix, "scoop_c", "sweetness", "fat", "total_solids"), asked, limits)
+
+
+def _replace(asked: Asked) -> Wishes:
+    number = asked.the_line()
+    if asked.goods is None:
+        raise BalanceError("Say what is to stand in its place.")
+    line = asked.mix.lines[number]
+    other = asked.mix.replacing(number, Line(asked.goods.composition, line.grams, line.stage, asked.goods))
+    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
+    return _job(other, aims, asked, _kept(other, number))
+
+
+def _fit(asked: Asked) -> Wishes:
+    """Goods of another make at the same amount: the rest makes up for the difference."""
+    wishes = _replace(asked)
+    number = asked.the_line()
+    pinned = {**wishes.limits, number: Limits.pinned(asked.mix.lines[number].grams)}
+    return replace(wishes, limits=pinned)
+
+
+def _without(asked: Asked) -> Wishes:
+    number = asked.the_line()
+    if sum(line.stage not in BESIDE for line in asked.mix.lines) < 2:
+        raise BalanceError("It is all there is in the mix.")
+    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids")
+    limits = _kept(asked.mix, number) | {number: Limits(0.0, 0.0)}
+    return _job(asked.mix, aims, asked, limits)
+
+
+def _cheaper(asked: Asked) -> Wishes:
+    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
+    priced = tuple(goods for goods in asked.common() if goods.price_per_kg is not None)
+    pins = {number: Limits.pinned(asked.mix.lines[number].grams) for number in _kept(asked.mix)}
+    return replace(_job(asked.mix, aims, asked, pins), may_add=priced, cost_first=True)
+
+
+def _more_fruit(asked: Asked) -> Wishes:
+    fruit = tuple(
+        number
+        for number, line in enumerate(asked.mix.lines)
+        if line.goods and line.goods.kind == "fruit" and line.stage not in BESIDE and line.goods.facts.strength_g_kg
+    )
+    if not fruit:
+        raise BalanceError("There is no fruit in it that could be more.")
+    now = 100 * sum(asked.mix.lines[number].grams for number in fruit) / asked.mix.mass_g
+    least = min(now * _MORE_FRUIT, 90.0)
+    aims = as_now(asked.mix, "scoop_c", "sweetness", "total_solids")
+    limits = _kept(asked.mix, *fruit) | {number: Limits(asked.mix.lines[number].grams) for number in fruit}
+    return replace(_job(asked.mix, aims, asked, limits), shares=(Share(fruit, least),))
+
+
+JOBS: Final = {
+    job.key: job
+    for job in (
+        Job("less-sweet", "Less sweet, same scoop", "", _less_sweet),
+        Job("softer", "Softer from my freezer", "", _softer),
+        Job("richer", "Richer, same scoop", "", _richer),
+        Job("leaner", "Leaner, same scoop", "", _leaner),
+        Job("more-fruit", "More fruit", "", _more_fruit),
+        Job("cheaper", "Cheaper, same eating", "", _cheaper),
+        Job("use-up", "Use up what I have", "line and grams", _use_up),
+        Job("fit", "Fit it to other goods", "line and goods", _fit),
+        Job("replace", "Replace an ingredient", "line and goods", _replace),
+        Job("without", "Without an ingredient", "line", _without),
+    )
+}
+
+
+def wishes_of(job: str, asked: Asked) -> Wishes:
+    """Return a job's wishes; raises BalanceError for an unknown job or one that this mix has no room for."""
+    known = JOBS.get(job)
+    if known is None:
+        raise BalanceError(f"“{job[:40]}” is not a job. Use one of {', '.join(JOBS)}.")
+    return known.wishes(asked)

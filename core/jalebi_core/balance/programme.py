@@ -1,0 +1,319 @@
+"""The mixed-integer linear programme of one balance, nonlinear aims made linear where it stands; solved by HiGHS.
+
+Columns, in this order: g of each line and of each of the goods that may come in, less and more than now, misses of each
+aim, steps of the lines that come in steps, and whether each of the goods comes in.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import inf
+from typing import Final
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from ..components import FloatArray
+from ..exchanges import MOST_SHARE_PCT
+from ..goods import Goods
+from ..styles import BESIDE
+from .quantities import Quantity
+from .wishes import Aim, Limits, Wishes
+
+MISS_COSTS: Final = 1000.0
+"""A miss felt as one counts as much as moving the whole mix a thousand times over: aims come first."""
+
+_PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
+_SECONDS: Final = 8.0
+_MOST_GAP: Final = 1e-6
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """A balance as arrays: lines and goods that may come in as columns.
+
+    now : g; ``rows`` shape (columns, WIDTH); ``low`` and ``high`` g; ``steps`` g, 0 where there is none
+    """
+
+    wishes: Wishes
+    quantities: tuple[Quantity, ...]
+    now: FloatArray
+    rows: FloatArray
+    low: FloatArray
+    high: FloatArray
+    steps: FloatArray
+    numbers: tuple[int, ...]
+
+    @property
+    def mass_g(self) -> float:
+        return self.wishes.whole_g
+
+    @property
+    def price_costs(self) -> float:
+        return _PRICE_COSTS[self.wishes.cost_first]
+
+    @property
+    def prices(self) -> FloatArray:
+        """Prices per kg as far as they are known, shape (columns,); unknown ones are taken as nothing."""
+        lines = [self.wishes.mix.lines[number].goods for number in self.numbers]
+        return np.array([(goods.price_per_kg or 0.0) if goods else 0.0 for goods in (*lines, *self.wishes.may_add)])
+
+    @property
+    def lines(self) -> int:
+        return len(self.numbers)
+
+    def values(self, grams: FloatArray) -> FloatArray:
+        """Return each aim's value, shape (aims,), of amounts of shape (columns,)."""
+        row = grams @ self.rows / grams.sum()
+        return np.array([_value(quantity, row, grams) for quantity in self.quantities])
+
+    def misses(self, grams: FloatArray) -> FloatArray:
+        """Return by how much each aim is missed, in its own scale, shape (aims,)."""
+        return self.missed_by(self.values(grams))
+
+    def missed_by(self, values: FloatArray) -> FloatArray:
+        aims = self.wishes.aims
+        low, high = np.array([aim.low for aim in aims]), np.array([aim.high for aim in aims])
+        scale = np.array([quantity.scale for quantity in self.quantities])
+        misses: FloatArray = np.maximum(np.maximum(low - values, values - high), 0.0) / scale
+        return misses
+
+    def weighted(self, misses: FloatArray) -> float:
+        """Return what is to be as little as possible before all else."""
+        return float(misses @ np.array([aim.weight for aim in self.wishes.aims]))
+
+
+def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
+    if quantity.per_line is not None:
+        return float(quantity.per_line @ grams / grams.sum())
+    assert quantity.value is not None
+    return float(quantity.value(row))
+
+
+def problem_of(wishes: Wishes) -> Problem:
+    """Return the arrays of wishes that have been checked."""
+    numbers = tuple(number for number, line in enumerate(wishes.mix.lines) if line.stage not in BESIDE)
+    lines = [wishes.mix.lines[number] for number in numbers]
+    limits = [wishes.limits.get(number, Limits()) for number in numbers] + [Limits()] * len(wishes.may_add)
+    rows = [line.ingredient.row for line in lines] + [goods.composition.row for goods in wishes.may_add]
+    now = np.array([line.grams for line in lines] + [0.0] * len(wishes.may_add))
+    return Problem(
+        wishes,
+        tuple(wishes.quantity(aim) for aim in wishes.aims),
+        now,
+        np.array(rows),
+        np.array([one.low_g for one in limits]),
+        np.minimum([one.high_g for one in limits], _most(wishes)),
+        np.array([one.step_g or 0.0 for one in limits]),
+        numbers,
+    )
+
+
+def _most(wishes: Wishes) -> FloatArray:
+    """Return the most of each column that taste and dose allow, g; never less than there is now."""
+    lines = [(line.goods, line.grams) for line in wishes.mix.base] + [(goods, 0.0) for goods in wishes.may_add]
+    shares = [_most_pct(goods, 25.0 if grams == 0 else 100.0) for goods, grams in lines]
+    return np.maximum(np.array(shares) * wishes.whole_g / 100, [grams for _, grams in lines])
+
+
+def _most_pct(goods: Goods | None, otherwise: float) -> float:
+    if goods is None:
+        return otherwise
+    if goods.facts.dose_pct:
+        return goods.facts.dose_pct[1]
+    return MOST_SHARE_PCT.get(goods.slug, otherwise)
+
+
+def is_whole(problem: Problem, grams: FloatArray) -> bool:
+    """Tell whether amounts keep to their steps and to the number of goods that may come in."""
+    stepped = problem.steps > 0
+    counted = grams[stepped] / problem.steps[stepped]
+    coming = int((grams[problem.lines :] > 1e-6).sum())
+    return bool((np.abs(counted - np.round(counted)) < 1e-6).all()) and coming <= problem.wishes.max_new
+
+
+def keeps_locks(problem: Problem, grams: FloatArray) -> bool:
+    """Tell whether amounts keep the sums and ratios that are wished."""
+    columns = {number: at for at, number in enumerate(problem.numbers)}
+    for share in problem.wishes.shares:
+        pct = 100 * sum(grams[columns[number]] for number in share.lines) / grams.sum()
+        if not share.low_pct - 1e-3 <= pct <= share.high_pct + 1e-3:
+            return False
+    for one, other in problem.wishes.ratios:
+        first, second = columns[one], columns[other]
+        if abs(grams[first] * problem.now[second] - grams[second] * problem.now[first]) > 1e-3 * problem.mass_g:
+            return False
+    return True
+
+
+@dataclass(frozen=True, slots=True)
+class Tangent:
+    """Aims as linear functions around amounts: value + slopes · (grams − at), shape (aims,) and (aims, columns)."""
+
+    value: FloatArray
+    slopes: FloatArray
+    at: FloatArray
+
+
+def tangent_of(problem: Problem, at: FloatArray) -> Tangent:
+    """Make all aims linear around amounts; those that are linear anyway are exact everywhere of that mass."""
+    mass, values = at.sum(), problem.values(at)
+    row = at @ problem.rows / mass
+    step = 1e-3 * mass
+    nudged = (at @ problem.rows + step * problem.rows) / (mass + step)
+    slopes = []
+    for quantity, value in zip(problem.quantities, values, strict=True):
+        if quantity.per_line is not None:
+            slopes.append((quantity.per_line - value) / mass)
+        elif quantity.linear:
+            assert quantity.value is not None
+            slopes.append((quantity.value(problem.rows) - quantity.value(row)) / mass)
+        else:
+            assert quantity.value is not None
+            slopes.append((quantity.value(nudged) - value) / step)
+    return Tangent(values, np.array(slopes), at)
+
+
+def solve(problem: Problem, tangent: Tangent, trust_g: float, margins: FloatArray, *, whole: bool) -> FloatArray | None:
+    """Return the amounts that the linear programme prefers, shape (columns,); None where nothing is possible.
+
+    trust_g : how far a line may move from where the tangent was taken
+    margins : by how much each band is drawn in, so that rounding stays inside it
+    whole : whether steps are whole and goods come in or not; without it they may be parts, which is quick
+    """
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
+    layout = _Layout.of(problem)
+    matrix, low, high = _constraints(problem, tangent, margins, layout)
+    integrality = np.zeros(layout.width, dtype=np.int64)
+    integrality[layout.steps] = integrality[layout.comes] = int(whole)
+    lower, upper = _bounds(problem, tangent, trust_g, layout)
+    found = milp(
+        _costs(problem, layout),
+        constraints=LinearConstraint(matrix, low, high),
+        bounds=Bounds(lower, upper),
+        integrality=integrality,
+        options={"time_limit": _SECONDS, "mip_rel_gap": _MOST_GAP},
+    )
+    return None if found.x is None else np.clip(found.x[layout.grams], problem.low, problem.high)
+
+
+@dataclass(frozen=True, slots=True)
+class _Layout:
+    """Where the columns of each kind stand."""
+
+    grams: slice
+    less: slice
+    more: slice
+    misses: slice
+    steps: slice
+    comes: slice
+    stepped: NDArray[np.intp]
+    width: int
+
+    @classmethod
+    def of(cls, problem: Problem) -> _Layout:
+        columns, aims = len(problem.now), len(problem.quantities)
+        stepped = np.flatnonzero(problem.steps > 0)
+        new = columns - problem.lines
+        binaries = new if new > problem.wishes.max_new else 0
+        slices, end = [], 0
+        for size in (columns, columns, columns, aims, len(stepped), binaries):
+            slices.append(slice(end, end + size))
+            end += size
+        grams, less, more, misses, steps, comes = slices
+        return cls(grams, less, more, misses, steps, comes, stepped, end)
+
+
+def _costs(problem: Problem, layout: _Layout) -> FloatArray:
+    costs = np.zeros(layout.width)
+    mass = problem.mass_g
+    costs[layout.less] = costs[layout.more] = 1 / mass
+    weights = np.array([aim.weight for aim in problem.wishes.aims])
+    costs[layout.misses] = MISS_COSTS * weights / np.array([quantity.scale for quantity in problem.quantities])
+    costs[layout.grams] = problem.price_costs * problem.prices / mass
+    return costs
+
+
+def _bounds(problem: Problem, tangent: Tangent, trust_g: float, layout: _Layout) -> tuple[FloatArray, FloatArray]:
+    lower, upper = np.zeros(layout.width), np.full(layout.width, inf)
+    lower[layout.grams] = np.maximum(problem.low, tangent.at - trust_g)
+    upper[layout.grams] = np.maximum(np.minimum(problem.high, tangent.at + trust_g), lower[layout.grams])
+    upper[layout.comes] = 1.0
+    return lower, upper
+
+
+def _constraints(
+    problem: Problem, tangent: Tangent, margins: FloatArray, layout: _Layout
+) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return the rows of the programme with their least and most."""
+    columns, rows = len(problem.now), _Rows(layout.width)
+    one_each = np.eye(columns)
+    rows.add([problem.mass_g], [problem.mass_g], (layout.grams, np.ones((1, columns))))
+    moved = (layout.grams, one_each), (layout.less, one_each), (layout.more, -one_each)
+    rows.add(problem.now, problem.now, *moved)
+    _add_aims(rows, problem, tangent, margins, layout)
+    _add_locks(rows, problem, layout)
+    if len(layout.stepped):
+        steps = -np.diag(problem.steps[layout.stepped])
+        none = np.zeros(len(layout.stepped))
+        rows.add(none, none, (layout.grams, one_each[layout.stepped]), (layout.steps, steps))
+    new = layout.comes.stop - layout.comes.start
+    if new:
+        most = -np.diag(problem.high[problem.lines :])
+        rows.add([-inf] * new, [0.0] * new, (layout.grams, one_each[problem.lines :]), (layout.comes, most))
+        rows.add([-inf], [float(problem.wishes.max_new)], (layout.comes, np.ones((1, new))))
+    return rows.arrays()
+
+
+def _add_aims(rows: _Rows, problem: Problem, tangent: Tangent, margins: FloatArray, layout: _Layout) -> None:
+    rest = tangent.value - tangent.slopes @ tangent.at
+    miss = np.eye(len(problem.quantities))
+    low = np.array([aim.low for aim in problem.wishes.aims]) + margins - rest
+    high = np.array([aim.high for aim in problem.wishes.aims]) - margins - rest
+    unbounded = np.full(len(low), inf)
+    rows.add(low, unbounded, (layout.grams, tangent.slopes), (layout.misses, miss))
+    rows.add(-unbounded, high, (layout.grams, tangent.slopes), (layout.misses, -miss))
+
+
+def _add_locks(rows: _Rows, problem: Problem, layout: _Layout) -> None:
+    columns = {number: at for at, number in enumerate(problem.numbers)}
+    for share in problem.wishes.shares:
+        chosen = np.zeros((1, len(problem.now)))
+        chosen[0, [columns[number] for number in share.lines]] = 1.0
+        whole = problem.mass_g / 100
+        rows.add([share.low_pct * whole], [share.high_pct * whole], (layout.grams, chosen))
+    for one, other in problem.wishes.ratios:
+        kept = np.zeros((1, len(problem.now)))
+        kept[0, columns[one]], kept[0, columns[other]] = problem.now[columns[other]], -problem.now[columns[one]]
+        rows.add([0.0], [0.0], (layout.grams, kept))
+
+
+class _Rows:
+    """Rows of a programme as they are gathered."""
+
+    def __init__(self, width: int) -> None:
+        self._width = width
+        self._blocks: list[FloatArray] = []
+        self._low: list[FloatArray] = []
+        self._high: list[FloatArray] = []
+
+    def add(self, low: ArrayLike, high: ArrayLike, *parts: tuple[slice, FloatArray]) -> None:
+        """Add rows: their least and most, and what stands in which columns."""
+        block = np.zeros((len(parts[0][1]), self._width))
+        for where, values in parts:
+            block[:, where] = values
+        self._blocks.append(block)
+        self._low.append(np.asarray(low, dtype=np.float64))
+        self._high.append(np.asarray(high, dtype=np.float64))
+
+    def arrays(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        return np.concatenate(self._blocks), np.concatenate(self._low), np.concatenate(self._high)
+
+
+def margins_of(aims: Sequence[Aim], quantities: Sequence[Quantity], share: float) -> FloatArray:
+    """Return by how much bands are drawn in: a share of what is felt, never more than a fifth of the band."""
+    felt = share * np.array([quantity.scale for quantity in quantities])
+    width = np.array([aim.high - aim.low for aim in aims])
+    return np.minimum(felt, width / 5)

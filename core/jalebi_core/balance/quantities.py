@@ -1,0 +1,142 @@
+"""What can be aimed at: quantities of a mix, most of them linear in its lines, those of the cold not."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from .. import constants as c
+from ..components import COMPONENTS, INDEX, FloatArray
+from ..composition import (
+    bulk_sweetener,
+    components_of,
+    fat,
+    hydrocolloids,
+    msnf,
+    plant_solids,
+    protein,
+    sugars,
+    total_solids,
+    yolk_solids,
+)
+from ..energy import energy_kcal
+from ..errors import BalanceError
+from ..firmness import firmness, scooping_frozen_pct
+from ..freezing import initial_freezing_c, liquid, temperature_at_frozen_c
+from ..freezing_power import freezing_power_pac
+from ..goods import Goods
+from ..mix import Mix
+from ..outcomes import frozen_at
+from ..sweetness import sweetness_pod
+
+Value = Callable[[FloatArray], FloatArray]
+"""From rows of shape (..., WIDTH) to values of shape (...)."""
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    """A quantity of a mix.
+
+    scale : how big a miss is felt as one; makes misses of unlike quantities comparable, a working convention
+    value : of rows; linear quantities of a mix are the mean of their lines' values
+    per_line : where the value is not one of rows: what each line and each of the goods that may come in counts
+    """
+
+    key: str
+    name: str
+    unit: str
+    scale: float
+    linear: bool
+    value: Value | None = None
+    per_line: FloatArray | None = None
+
+
+_LINEAR: Final[dict[str, tuple[str, str, float, Value]]] = {
+    "fat": ("Fat", "%", 1.0, fat),
+    "msnf": ("MSNF", "%", 1.0, msnf),
+    "protein": ("Protein", "%", 0.5, protein),
+    "sugars": ("Sugars", "%", 1.0, sugars),
+    "bulk_sweetener": ("Bulk sweetener", "%", 1.0, bulk_sweetener),
+    "total_solids": ("Total solids", "%", 1.0, total_solids),
+    "plant_solids": ("Other solids", "%", 1.0, plant_solids),
+    "sweetness": ("Sweetness", "", 1.0, sweetness_pod),
+    "freezing_power": ("Freezing power", "", 1.0, freezing_power_pac),
+    "hydrocolloids": ("Gums", "%", 0.05, hydrocolloids),
+    "yolk_solids": ("Yolk solids", "%", 0.3, yolk_solids),
+    "energy_kcal": ("Energy", "kcal", 10.0, energy_kcal),
+}
+_COMPONENT_SCALES: Final = {"hydrocolloids": 0.05, "emulsifiers": 0.05, "sodium_chloride": 0.1, "acids": 0.1}
+_COLD: Final = ("first_ice_c", "scoop_c", "frozen_pct", "firmness")
+_NEVER_C: Final = c.COLDEST_ICE_C - 10
+"""What stands for a temperature that is never reached: colder than all."""
+
+
+def keys() -> list[str]:
+    """Return all that can be aimed at beside single lines."""
+    return [*_LINEAR, *_COLD, "cost_per_kg", *(key for key in INDEX if key not in _LINEAR)]
+
+
+def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Goods]) -> Quantity:
+    """Return what an aim is about; raises BalanceError for what is unknown or cannot be said of this mix."""
+    if at_c is not None and not c.COLDEST_ICE_C <= at_c <= 0:
+        raise BalanceError(f"{of} is asked at {at_c:g} °C; ice is known from {c.COLDEST_ICE_C:g} to 0 °C.")
+    if of in _LINEAR:
+        name, unit, scale, value = _LINEAR[of]
+        return Quantity(of, name, unit, scale, True, value)
+    if of in INDEX:
+        name, at = COMPONENTS[INDEX[of]].name, INDEX[of]
+        scale = _COMPONENT_SCALES.get(of, 1.0)
+        return Quantity(of, name, "%", scale, True, lambda row: components_of(row)[..., at])
+    if of in _COLD:
+        return _cold(of, at_c, mix)
+    if of == "cost_per_kg":
+        return Quantity(of, "Cost", "a kg", 0.5, True, per_line=_prices(mix, may_add))
+    here = _of_line(of, mix, may_add)
+    if here is not None:
+        return here
+    raise BalanceError(
+        f"“{of[:40]}” cannot be aimed at. Use one of {', '.join(keys()[:18])}, … or a line's ingredient."
+    )
+
+
+def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
+    overrun = np.array(mix.overrun_used_pct)
+    if of == "first_ice_c":
+        return Quantity(of, "First ice", "°C", 0.3, False, lambda row: _known(initial_freezing_c(liquid(row))))
+    if of == "scoop_c":
+        share = scooping_frozen_pct(overrun)
+        return Quantity(
+            of, "Scoops at", "°C", 0.5, False, lambda row: _known(temperature_at_frozen_c(liquid(row), share))
+        )
+    celsius = -18.0 if at_c is None else at_c
+    at = f"{celsius:g} °C".replace("-", "−")
+    if of == "frozen_pct":
+        return Quantity(of, f"Ice at {at}", "% of its water", 1.0, False, lambda row: frozen_at(row, celsius))
+    return Quantity(of, f"Firmness at {at}", "", 1.0, False, lambda row: firmness(frozen_at(row, celsius), overrun))
+
+
+def _known(celsius: FloatArray) -> FloatArray:
+    return np.nan_to_num(celsius, nan=_NEVER_C)
+
+
+def _prices(mix: Mix, may_add: Sequence[Goods]) -> FloatArray:
+    """Return prices per kg of lines and of goods that may come in; raises BalanceError where one is missing."""
+    goods = [line.goods for line in mix.base] + list(may_add)
+    names = [line.ingredient.name for line in mix.base] + [one.composition.name for one in may_add]
+    missing = [name for name, one in zip(names, goods, strict=True) if one is None or one.price_per_kg is None]
+    if missing:
+        raise BalanceError(f"The cost cannot be aimed at: {', '.join(missing[:3])} has no price.")
+    return np.array([one.price_per_kg for one in goods if one], dtype=np.float64)
+
+
+def _of_line(of: str, mix: Mix, may_add: Sequence[Goods]) -> Quantity | None:
+    slugs = [line.goods.slug if line.goods else line.ingredient.name for line in mix.base]
+    slugs += [goods.slug for goods in may_add]
+    if of not in slugs:
+        return None
+    names = [line.ingredient.name for line in mix.base] + [goods.composition.name for goods in may_add]
+    per_line = np.array([100.0 * (slug == of) for slug in slugs])
+    return Quantity(of, names[slugs.index(of)], "%", 1.0, True, per_line=per_line)

@@ -1,0 +1,165 @@
+"""Reasons: why an aim cannot be met, and which single relaxations would do it, each proved by solving again."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from math import inf
+from typing import Final
+
+import numpy as np
+
+from ..components import FloatArray
+from ..goods import Goods
+from .programme import tangent_of
+from .solving import Balanced, is_met, solved
+from .wishes import Aim, Limits, Wishes
+
+_MOST_HELP: Final = 4
+_AT_LIMIT_G: Final = 0.05
+_NO_WORSE: Final = 0.02
+
+
+@dataclass(frozen=True, slots=True)
+class Relaxation:
+    """One thing to let go. ``kind`` is unpin, allow, drop or widen; ``what`` a line's number, goods or an aim."""
+
+    kind: str
+    what: str
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class Unmet:
+    """An aim that is not met: the nearest value that was reached, why, and what would do it."""
+
+    aim: Aim
+    nearest: float
+    because: str
+    would_help: tuple[Relaxation, ...]
+
+
+def reasons_for(found: Balanced, common: Mapping[str, Goods]) -> tuple[Unmet, ...]:
+    """Return the unmet aims of a balance with their reasons.
+
+    Parameters
+    ----------
+    common : goods that might come in and are not in the wishes, by slug
+    """
+    return tuple(_unmet(found, index, common) for index, is_fine in enumerate(found.met) if not is_fine)
+
+
+def _unmet(found: Balanced, index: int, common: Mapping[str, Goods]) -> Unmet:
+    aim, quantity = found.problem.wishes.aims[index], found.problem.quantities[index]
+    nearest = float(found.after[index])
+    helps: list[Relaxation] = []
+    pulling: list[str] = []
+    for relaxation, wishes in _relaxed(found, index, common):
+        if relaxation.kind in {one.kind for one in helps} and relaxation.kind != "unpin":
+            continue
+        grams = _proved(found, wishes, index, relaxation)
+        if grams is not None:
+            helps.append(_with_amount(found, relaxation, grams))
+            pulling += [relaxation.what] * (relaxation.kind == "drop")
+        if len(helps) == _MOST_HELP:
+            break
+    shown = f"{nearest:.2f}".rstrip("0").rstrip(".").replace("-", "−")
+    end = "most" if nearest > aim.high else "least"
+    helps.append(Relaxation("widen", aim.of, f"make {shown} the {end} of {quantity.name.lower()}"))
+    return Unmet(aim, nearest, _because(found, index, pulling), tuple(helps))
+
+
+def _with_amount(found: Balanced, relaxation: Relaxation, grams: FloatArray) -> Relaxation:
+    """Return a relaxation that says to how many g the line would go."""
+    if relaxation.kind != "unpin":
+        return relaxation
+    amount = grams[found.problem.numbers.index(int(relaxation.what))]
+    return replace(relaxation, said=f"{relaxation.said}: it would be {amount:.0f} g of {found.problem.mass_g:.0f} g")
+
+
+def _proved(found: Balanced, wishes: Wishes, index: int, relaxation: Relaxation) -> FloatArray | None:
+    """Solve with one thing let go; return the amounts where the aim is met then and no other is missed by more."""
+    result = solved(wishes)
+    if result is None:
+        return None
+    problem, grams = result
+    misses = problem.misses(grams)
+    before = found.problem.missed_by(found.after)
+    if relaxation.kind == "drop":
+        kept = [at for at, aim in enumerate(found.problem.wishes.aims) if aim.of != relaxation.what or at == index]
+        position = kept.index(index)
+        others = [at for at in kept if at != index]
+        now = np.delete(misses, position)
+    else:
+        position, others = index, [at for at in range(len(before)) if at != index]
+        now = np.delete(misses, index)
+    good = is_met(misses[position]) and bool((now <= before[others] + _NO_WORSE).all())
+    return grams if good else None
+
+
+def _relaxed(found: Balanced, index: int, common: Mapping[str, Goods]) -> Iterator[tuple[Relaxation, Wishes]]:
+    """Yield wishes with one thing let go: the limits of a line first, then other aims, then goods that may come in."""
+    wishes, problem = found.problem.wishes, found.problem
+    slopes = tangent_of(problem, found.grams).slopes[index]
+    wanted = slopes if found.after[index] < wishes.aims[index].low else -slopes
+    for column in np.argsort(-np.abs(wanted[: problem.lines]), kind="stable"):
+        number = problem.numbers[int(column)]
+        limits = wishes.limits.get(number)
+        if limits is not None and _binds(limits, float(found.grams[column]), float(wanted[column])):
+            name = wishes.mix.lines[number].ingredient.name
+            said = f"unpin {name}" if limits.is_pin else f"give {name} more room"
+            freed = {at: one for at, one in wishes.limits.items() if at != number}
+            yield Relaxation("unpin", str(number), said), replace(wishes, limits=freed)
+    for other in wishes.aims:
+        if other is not wishes.aims[index] and other.of != wishes.aims[index].of:
+            name = wishes.quantity(other).name.lower()
+            kept = tuple(aim for aim in wishes.aims if aim.of != other.of)
+            yield Relaxation("drop", other.of, f"give up the target for {name}"), replace(wishes, aims=kept)
+    for slug, goods in common.items():
+        wider = replace(wishes, may_add=(*wishes.may_add, goods), max_new=wishes.max_new + 1)
+        yield Relaxation("allow", slug, f"allow {goods.composition.name.lower()}"), wider
+
+
+def _binds(limits: Limits, grams: float, wanted: float) -> bool:
+    """Tell whether limits keep a line from moving the way the aim wants it; a pin always does."""
+    if limits.is_pin or limits.step_g is not None:
+        return True
+    return grams >= limits.high_g - _AT_LIMIT_G if wanted > 0 else grams <= limits.low_g + _AT_LIMIT_G
+
+
+def _because(found: Balanced, index: int, pulling: Sequence[str]) -> str:
+    wishes, problem = found.problem.wishes, found.problem
+    aim, quantity = wishes.aims[index], problem.quantities[index]
+    low = bool(found.after[index] < aim.low)
+    end = f"at least {aim.low:g}" if low else f"at most {aim.high:g}"
+    unit = f" {quantity.unit}" if quantity.unit else ""
+    said = [f"{quantity.name} cannot be {end}{unit}".replace("-", "−")]
+    strongest = _strongest(found, index, rising=low)
+    if strongest is not None:
+        said.append(_of_line(found, strongest))
+    if pulling:
+        names = [wishes.quantity(next(other for other in wishes.aims if other.of == of)).name.lower() for of in pulling]
+        said.append(f"{quantity.name.lower()} and {' and '.join(names)} pull against each other")
+    return f"{': '.join(said[:2])}{'; ' + said[2] if len(said) > 2 else ''}."
+
+
+def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
+    """Return the column of the line that moves the aim most the way it is wanted, None where none does."""
+    slopes = tangent_of(found.problem, found.grams).slopes[index][: found.problem.lines]
+    wanted = slopes if rising else -slopes
+    column = int(np.argmax(wanted))
+    return column if wanted[column] > 0 else None
+
+
+def _of_line(found: Balanced, column: int) -> str:
+    problem = found.problem
+    number = problem.numbers[column]
+    name = problem.wishes.mix.lines[number].ingredient.name
+    grams, limits = float(found.grams[column]), problem.wishes.limits.get(number, Limits())
+    if limits.is_pin:
+        return f"{name} would move it most, and it is pinned at {limits.low_g:g} g"
+    if limits.high_g < inf and grams >= limits.high_g - _AT_LIMIT_G:
+        return f"{name} would move it most, and it is at its most, {limits.high_g:g} g"
+    if grams >= problem.high[column] - _AT_LIMIT_G:
+        return f"{name} moves it most, and {grams:.0f} g is all that taste and dose allow"
+    return f"{name} moves it most, and stands at {grams:.0f} g of {problem.mass_g:.0f} g"

@@ -1,0 +1,142 @@
+"""Solving a balance: one linear programme after the other until the cold stands where it should, then whole grams."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from ..components import FloatArray
+from ..errors import BalanceError
+from .programme import MISS_COSTS, Problem, is_whole, keeps_locks, margins_of, problem_of, solve, tangent_of
+from .wishes import Wishes, checked
+
+_MOST_ROUNDS: Final = 12
+_FIRST_TRUST: Final = 0.3
+_LEAST_TRUST: Final = 0.002
+_MARGIN: Final = 0.03
+_MET: Final = 0.005
+"""A miss this small of what is felt as one counts as met."""
+
+_WHOLE_ROUNDS: Final = 4
+_SETTLED_G: Final = 0.1
+_SAME_G: Final = 0.02
+_FINE_G: Final = 2.0
+_GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (50.0, 1.0))
+"""What amounts are rounded to, by how much of a line there is: g from which on, and the step."""
+
+
+@dataclass(frozen=True, slots=True)
+class Balanced:
+    """A balance: g of each line of the mix, then of each of the goods that may come in; values of the aims.
+
+    ``before`` and ``after`` have shape (aims,); ``after`` is that of the rounded amounts.
+    """
+
+    problem: Problem
+    grams: FloatArray
+    before: FloatArray
+    after: FloatArray
+
+    @property
+    def met(self) -> tuple[bool, ...]:
+        return tuple(is_met(miss) for miss in self.problem.missed_by(self.after))
+
+    @property
+    def changed(self) -> bool:
+        return bool((np.abs(self.grams - self.problem.now) > _SAME_G).any())
+
+
+def balance(wishes: Wishes) -> Balanced:
+    """Balance a mix; never worse than it is now. Raises BalanceError for wishes that cannot be tried."""
+    problem = problem_of(checked(wishes))
+    before = problem.values(problem.now)
+    exact = _solved(problem)
+    grams = problem.now if exact is None else _rounded(problem, exact)
+    if _worth(problem, grams) >= _worth(problem, problem.now) - 1e-9 and _is_possible(problem, problem.now):
+        grams = problem.now
+    return Balanced(problem, grams, before, problem.values(grams))
+
+
+def solved(wishes: Wishes) -> tuple[Problem, FloatArray] | None:
+    """Return the problem and its amounts before rounding; None where nothing is possible."""
+    try:
+        problem = problem_of(checked(wishes))
+    except BalanceError:
+        return None
+    grams = _solved(problem)
+    return None if grams is None else (problem, grams)
+
+
+def is_met(miss: float) -> bool:
+    """Tell whether a miss, in the scale of its aim, counts as none."""
+    return bool(miss <= _MET)
+
+
+def _worth(problem: Problem, grams: FloatArray) -> float:
+    """Return what is to be least: misses, then change and price in the order that is wished."""
+    change = float(np.abs(grams - problem.now).sum()) / problem.mass_g
+    price = float(grams @ problem.prices) / problem.mass_g
+    return MISS_COSTS * problem.weighted(problem.misses(grams)) + change + problem.price_costs * price
+
+
+def _is_possible(problem: Problem, grams: FloatArray) -> bool:
+    inside = (grams >= problem.low - 1e-6) & (grams <= problem.high + 1e-6)
+    right = abs(grams.sum() - problem.mass_g) < 1e-3 * problem.mass_g
+    return bool(inside.all()) and right and is_whole(problem, grams) and keeps_locks(problem, grams)
+
+
+def _solved(problem: Problem, margin: float = _MARGIN) -> FloatArray | None:
+    """Return the best amounts: parts of steps first, which is quick, then whole ones from there."""
+    margins = margins_of(problem.wishes.aims, problem.quantities, margin)
+    start = problem.now * problem.mass_g / problem.now.sum()
+    parts = _descended(problem, start, margins, _MOST_ROUNDS, whole=False)
+    if parts is None or is_whole(problem, parts):
+        return parts
+    return _descended(problem, parts, margins, _WHOLE_ROUNDS, whole=True)
+
+
+def _descended(
+    problem: Problem, start: FloatArray, margins: FloatArray, rounds: int, *, whole: bool
+) -> FloatArray | None:
+    """Solve, make the aims of the cold linear there, and solve again, each time trusting them less far."""
+    if all(quantity.linear for quantity in problem.quantities):
+        return solve(problem, tangent_of(problem, start), np.inf, margins, whole=whole)
+    best, at, trust = None, start, np.inf
+    for _ in range(rounds):
+        tried = solve(problem, tangent_of(problem, at), trust, margins, whole=whole)
+        if tried is None:
+            return best
+        if best is not None and _worth(problem, tried) >= _worth(problem, best) - 1e-9:
+            trust = min(trust, _FIRST_TRUST * problem.mass_g) / 4
+            at = best
+        else:
+            moved = float(np.abs(tried - at).max())
+            best = at = tried
+            if moved < _SETTLED_G:
+                break
+        if trust < _LEAST_TRUST * problem.mass_g:
+            break
+    return best
+
+
+def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
+    """Return amounts as a scale shows them; the biggest line that may move takes up what is left of the mass."""
+    candidates = [_in_grains(problem, exact, finer) for finer in (1.0, 0.1)] + [exact]
+    misses = [problem.weighted(problem.misses(grams)) for grams in candidates]
+    least = min(misses)
+    return next(grams for grams, missed in zip(candidates, misses, strict=True) if missed <= least + _MET)
+
+
+def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
+    grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in exact])
+    same = (np.abs(exact - problem.now) < _SAME_G) | (problem.steps > 0)
+    grams = np.where(same, np.where(problem.steps > 0, exact, problem.now), np.round(exact / grains) * grains)
+    grams = np.clip(grams, problem.low, problem.high)
+    left = problem.mass_g - grams.sum()
+    room = (problem.steps == 0) & (grams + left >= problem.low) & (grams + left <= problem.high)
+    moving = room & ~same if (room & ~same).any() else room
+    if moving.any():
+        grams[int(np.argmax(np.where(moving, grams, -1.0)))] += left
+    return np.where(grams >= _FINE_G, np.round(grams, 1), np.round(grams, 3))
