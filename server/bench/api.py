@@ -17,6 +17,8 @@ from kitchens.sign_in import kitchen_of, person_of
 
 from .analysing import analysed
 from .analysis import MixAnalysis, drawn
+from .balance_schemas import BalanceQuestion, Proposal
+from .balancing import proposed
 from .drafts import aims_of, begun_mix, file_of, save_draft
 from .looking import closer, levers, look, slack
 from .models import Mix, Revision
@@ -80,6 +82,12 @@ def look_closer(request: HttpRequest, payload: DraftToAnalyse) -> Closer | None:
 def find_slack(request: HttpRequest, payload: DraftToAnalyse) -> list[SlackOut]:
     """Say how far each line may be weighed wrong before a word changes."""
     return slack(kitchen_of(request), payload)
+
+
+@router.post("/balance", response={200: Proposal, 401: Problem, 422: Problem})
+def balance(request: HttpRequest, payload: BalanceQuestion) -> Proposal:
+    """Propose amounts that reach the targets with the least change, and say why where they cannot be reached."""
+    return proposed(kitchen_of(request), payload)
 
 
 @router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})

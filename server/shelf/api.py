@@ -13,6 +13,8 @@ from pydantic import BaseModel, Field
 from jalebi.problems import Problem
 from jalebi_core.allergens import ALLERGENS, allergens_of
 from jalebi_core.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_SHARE, read_amount
+from jalebi_core.balance.jobs import JOBS
+from jalebi_core.balance.quantities import aimable
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.errors import CompositionError
 from jalebi_core.firmness import FIRMNESS_WORDS
@@ -77,6 +79,18 @@ class SchoolOut(Named):
     styles: list[str]
 
 
+class JobOut(Named):
+    """A job that Balance does in one press, and what it needs beside the mix."""
+
+    asks: str
+
+
+class Aimable(Named):
+    """What can be aimed at, and its unit."""
+
+    unit: str
+
+
 class Vocabulary(BaseModel):
     """The words that screens share, in the order they are shown."""
 
@@ -85,6 +99,8 @@ class Vocabulary(BaseModel):
     beside: list[str]
     styles: list[StyleOut]
     schools: list[SchoolOut]
+    jobs: list[JobOut]
+    aimable: list[Aimable]
     units: list[str]
     firmness_words: list[str]
     restrictions: list[Named]
@@ -283,6 +299,8 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
             SchoolOut(key=school.key, name=school.name, says=school.says, styles=list(school.drafts))
             for school in schools().values()
         ],
+        jobs=[JobOut(key=job.key, name=job.name, asks=job.asks) for job in JOBS.values()],
+        aimable=[Aimable(key=key, name=name, unit=unit) for key, name, unit in aimable()],
         units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"], *PER_SHARE],
         firmness_words=["liquid", "slushy", *(word for _, word in reversed(FIRMNESS_WORDS))],
         restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],

@@ -79,6 +79,12 @@ def keys() -> list[str]:
     return [*_LINEAR, *_COLD, "cost_per_kg", *(key for key in INDEX if key not in _LINEAR)]
 
 
+def aimable() -> list[tuple[str, str, str]]:
+    """Return key, name and unit of what is aimed at on a screen: all that needs no price and is no component."""
+    cold = [("scoop_c", "Scoops at", "°C"), ("first_ice_c", "First ice", "°C"), ("frozen_pct", "Ice", "% of its water")]
+    return [*((key, name, unit) for key, (name, unit, _, _) in _LINEAR.items()), *cold, ("firmness", "Firmness", "")]
+
+
 def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Goods]) -> Quantity:
     """Return what an aim is about; raises BalanceError for what is unknown or cannot be said of this mix."""
     if at_c is not None and not c.COLDEST_ICE_C <= at_c <= 0:

@@ -35,6 +35,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/levers"): {"lines": LINES},
     ("POST", "/api/closer"): {"lines": LINES},
     ("POST", "/api/slack"): {"lines": LINES},
+    ("POST", "/api/balance"): {"lines": LINES, "job": "less-sweet"},
     ("POST", "/api/lines/look"): {"lines": LINES, "line": 1},
     ("POST", "/api/recipes"): {"text": "100 g sugar"},
     ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},

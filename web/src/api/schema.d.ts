@@ -466,6 +466,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Balance
+         * @description Propose amounts that reach the targets with the least change, and say why where they cannot be reached.
+         */
+        post: operations["bench_api_balance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1430,6 +1450,30 @@ export interface components {
             error: string | null;
         };
         /**
+         * Aimable
+         * @description What can be aimed at, and its unit.
+         */
+        Aimable: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * JobOut
+         * @description A job that Balance does in one press, and what it needs beside the mix.
+         */
+        JobOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Asks */
+            asks: string;
+        };
+        /**
          * Named
          * @description A key and its name.
          */
@@ -1485,6 +1529,10 @@ export interface components {
             styles: components["schemas"]["StyleOut"][];
             /** Schools */
             schools: components["schemas"]["SchoolOut"][];
+            /** Jobs */
+            jobs: components["schemas"]["JobOut"][];
+            /** Aimable */
+            aimable: components["schemas"]["Aimable"][];
             /** Units */
             units: string[];
             /** Firmness Words */
@@ -2048,6 +2096,188 @@ export interface components {
             over_g: number | null;
             /** Over */
             over: string;
+        };
+        /**
+         * Proposal
+         * @description What Balance proposes; nothing is changed by it.
+         */
+        Proposal: {
+            /** Said */
+            said: string;
+            /** Changed */
+            changed: boolean;
+            /** Lines */
+            lines: components["schemas"]["ProposedLine"][];
+            /** Targets */
+            targets: components["schemas"]["TargetOut"][];
+            /** Unmet */
+            unmet: components["schemas"]["UnmetOut"][];
+            /** Words */
+            words: components["schemas"]["WordChange"][];
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * ProposedLine
+         * @description A line before and after; ``line`` is that of the draft, none for goods that come in.
+         */
+        ProposedLine: {
+            /** Line */
+            line: number | null;
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Stage */
+            stage: string | null;
+            /** Before G */
+            before_g: number;
+            /** After G */
+            after_g: number;
+        };
+        /**
+         * TargetOut
+         * @description A target before and after; ``chance`` of being met where that was asked, 0 to 1.
+         */
+        TargetOut: {
+            /** Of */
+            of: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Min */
+            min: number | null;
+            /** Max */
+            max: number | null;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Met */
+            met: boolean;
+            /** Chance */
+            chance: number | null;
+        };
+        /**
+         * UnmetOut
+         * @description A target that is not met: the nearest value, why, and what would do it.
+         */
+        UnmetOut: {
+            /** Of */
+            of: string;
+            /** Name */
+            name: string;
+            /** Nearest */
+            nearest: number;
+            /** Because */
+            because: string;
+            /** Would Help */
+            would_help: string[];
+        };
+        /**
+         * WordChange
+         * @description An outcome whose word changes.
+         */
+        WordChange: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+            /** Good */
+            good: boolean;
+        };
+        /**
+         * AimIn
+         * @description A target: a band for one quantity, one end of which may be open.
+         */
+        AimIn: {
+            /** Of */
+            of: string;
+            /** Min */
+            min?: number | null;
+            /** Max */
+            max?: number | null;
+            /**
+             * Weight
+             * @default 1
+             */
+            weight: number;
+            /** At C */
+            at_c?: number | null;
+        };
+        /**
+         * BalanceQuestion
+         * @description A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of variants of the goods.
+         *
+         *     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them.
+         */
+        BalanceQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Freezer C */
+            freezer_c?: number | null;
+            /** Job */
+            job?: string | null;
+            /** Line */
+            line?: number | null;
+            /** Ingredient */
+            ingredient?: string | null;
+            /** Grams */
+            grams?: number | null;
+            /** Targets */
+            targets?: components["schemas"]["AimIn"][];
+            /** Limits */
+            limits?: components["schemas"]["LimitIn"][];
+            /**
+             * Max New
+             * @default 2
+             */
+            max_new: number;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+        };
+        /**
+         * LimitIn
+         * @description Limits of one line of the draft, counted from 0.
+         */
+        LimitIn: {
+            /** Line */
+            line: number;
+            /**
+             * Pin
+             * @default false
+             */
+            pin: boolean;
+            /** Min G */
+            min_g?: number | null;
+            /** Max G */
+            max_g?: number | null;
+            /** Step G */
+            step_g?: number | null;
         };
         /**
          * Choice
@@ -3531,6 +3761,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SlackOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_balance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BalanceQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Proposal"];
                 };
             };
             /** @description Unauthorized */
