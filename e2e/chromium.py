@@ -138,6 +138,30 @@ def to_share(page: Page) -> None:
     page.locator("[data-slack]", has_text="changes").wait_for()
 
 
+def to_balance(page: Page) -> None:
+    """A proposal of Balance beside the mix."""
+    to_mixes(page)
+    open_mix(page, "Quince sorbet")
+    page.get_by_role("button", name="Balance B").click()
+    page.get_by_role("button", name="Softer from my freezer").click()
+    page.locator("[data-proposal]").wait_for()
+
+
+def to_refusal(page: Page) -> None:
+    """Targets that cannot be reached, and why."""
+    to_bench(page)
+    for which in (0, 1):
+        amount(page, "Cream 36 %", which).focus()
+        page.keyboard.press("Alt+p")
+    page.get_by_role("button", name="Balance B").click()
+    for end in ("most", "least"):
+        page.get_by_role("slider", name=f"Fat, {end}").focus()
+        for _ in range(4):
+            page.keyboard.press("PageUp")
+    page.get_by_role("button", name="Balance", exact=True).click()
+    page.get_by_text("Would help").first.wait_for()
+
+
 def add_line(page: Page, typed: str) -> None:
     """Type into the field that finds things on the shelf, and put the first answer into the mix."""
     page.get_by_role("combobox", name="Add from the shelf").fill(typed)

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, ViewportSize, expect
 
 from e2e.browser_case import BrowserCase
 from e2e.chromium import (
+    to_balance,
     to_batches,
     to_bench,
     to_figures,
@@ -34,7 +35,7 @@ def in_dark(page: Page) -> None:
     page.emulate_media(color_scheme="dark", reduced_motion="reduce")
 
 
-VIEWS = (to_mixes, to_bench, to_share, to_shelf, to_preparation, to_paste, to_batches, to_sheet)
+VIEWS = (to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_paste, to_batches, to_sheet)
 
 
 def faults(page: Page) -> list[str]:

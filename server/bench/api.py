@@ -154,6 +154,7 @@ def _out(mix: Mix) -> MixOut:
                     "unit": line.unit,
                     "grams": line.grams,
                     "stage": line.stage,
+                    "pinned": line.pinned,
                 }
             )
             for line in mix.lines.select_related("ingredient")

@@ -51,9 +51,10 @@ class BalanceQuestion(DraftToAnalyse):
 
 
 class ProposedLine(BaseModel):
-    """A line before and after; ``line`` is that of the draft, none for goods that come in."""
+    """A line before and after; ``line`` is that of the draft, none for goods that come in; ``was`` its name before."""
 
     line: int | None
+    was: str
     ingredient: str
     name: str
     stage: str | None

@@ -9,7 +9,7 @@ from math import inf, isfinite
 
 from django.db.models import Sum
 
-from jalebi_core.balance.jobs import Asked, wishes_of
+from jalebi_core.balance.jobs import Asked, seasoning, wishes_of
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.said import sentence
 from jalebi_core.balance.solving import Balanced, balance
@@ -21,6 +21,7 @@ from jalebi_core.goods import Goods
 from jalebi_core.judgement import Outcome, outcomes_of
 from jalebi_core.mix import Line, Mix
 from jalebi_core.shelf import closest
+from jalebi_core.styles import BESIDE
 from kitchens.models import Kitchen
 from shelf.kept import goods_of
 from shelf.models import Stock
@@ -44,9 +45,9 @@ def proposed(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
     seconds = time.perf_counter() - began
     common = _common(asked, wishes)
     return Proposal(
-        said=sentence(found),
+        said=_said(mix, found),
         changed=found.changed,
-        lines=_lines(found, numbers),
+        lines=_lines(mix, found, numbers),
         targets=_targets(found, sure.chances.tolist() if sure else [None] * len(found.met)),
         unmet=[
             UnmetOut(
@@ -93,7 +94,11 @@ def _number(line: int, numbers: Sequence[int]) -> int:
 def _wishes(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> Wishes:
     """Return a job's wishes, or those of the targets; limits that were set by hand hold for both."""
     targets = tuple(_aim(one) for one in question.targets)
-    by_hand = {}
+    by_hand = {
+        number: Limits.pinned(asked.mix.lines[number].grams)
+        for number, line in enumerate(numbers)
+        if question.lines[line].pinned and asked.mix.lines[number].stage not in BESIDE
+    }
     for one in question.limits:
         number = _number(one.line, numbers)
         by_hand[number] = _limits(one, asked.mix.lines[number].grams)
@@ -102,7 +107,8 @@ def _wishes(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> 
         return replace(
             wishes, aims=(*wishes.aims, *targets), limits={**wishes.limits, **by_hand}, max_new=question.max_new
         )
-    return Wishes(asked.mix, targets, by_hand, may_add=asked.common(), max_new=question.max_new)
+    limits = {**seasoning(asked.mix, targets), **by_hand}
+    return Wishes(asked.mix, targets, limits, may_add=asked.common(), max_new=question.max_new)
 
 
 def _aim(one: AimIn) -> Aim:
@@ -123,7 +129,18 @@ def _common(asked: Asked, wishes: Wishes) -> dict[str, Goods]:
     return {slug: asked.shelf[slug] for slug in slugs if slug not in here}
 
 
-def _lines(found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
+def _said(before: Mix, found: Balanced) -> str:
+    """Return the sentence of a proposal, goods that take the place of others first."""
+    pairs = zip(before.lines, found.problem.wishes.mix.lines, strict=True)
+    placed = [
+        f"{was.ingredient.name} becomes {now.ingredient.name}; "
+        for was, now in pairs
+        if was.ingredient.name != now.ingredient.name
+    ]
+    return "".join(placed) + sentence(found)
+
+
+def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
     problem = found.problem
     mix, columns = problem.wishes.mix, len(problem.numbers)
     lines = []
@@ -132,6 +149,7 @@ def _lines(found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
         lines.append(
             ProposedLine(
                 line=numbers[number],
+                was=before.lines[number].ingredient.name,
                 ingredient=line.goods.slug if line.goods else "",
                 name=line.ingredient.name,
                 stage=line.stage,
@@ -145,7 +163,9 @@ def _lines(found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
             stage = "dry" if goods.kind == "gum" else next((stage for stage in stages if stage == "pot"), stages[0])
             name = goods.composition.name
             lines.append(
-                ProposedLine(line=None, ingredient=goods.slug, name=name, stage=stage, before_g=0.0, after_g=grams)
+                ProposedLine(
+                    line=None, was=name, ingredient=goods.slug, name=name, stage=stage, before_g=0.0, after_g=grams
+                )
             )
     return lines
 

@@ -173,6 +173,7 @@ def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) 
         unit=read.line.unit,
         grams=read.grams,
         stage=checked_stage(read.line.stage, number),
+        pinned=read.line.pinned,
     )
 
 

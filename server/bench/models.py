@@ -44,6 +44,8 @@ class MixLine(models.Model):
     unit = models.CharField(max_length=20, default="g")
     grams = models.FloatField(null=True)
     stage = models.CharField(max_length=20, null=True)  # None is “not said”, as in the mix file
+    pinned = models.BooleanField(default=False)
+    """Whether Balance leaves the line as it is."""
 
     class Meta:
         ordering = ("position",)

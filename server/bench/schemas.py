@@ -22,13 +22,17 @@ Pair = Annotated[list[float], Field(max_length=2)]
 
 
 class DraftLine(BaseModel):
-    """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there."""
+    """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
+
+    Balance leaves a ``pinned`` line as it is.
+    """
 
     ingredient: Annotated[str, Field(max_length=60)]
     typed: Annotated[str, Field(max_length=60)]
     unit: Annotated[str, Field(min_length=1, max_length=20)] = "g"
     grams: Annotated[float, Field(ge=0)] | None = None
     stage: Annotated[str, Field(max_length=20)] | None = None
+    pinned: bool = False
 
 
 Restrictions = Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)]

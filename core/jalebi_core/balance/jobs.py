@@ -42,6 +42,7 @@ _STAYS: Final = frozenset(
 """Kinds that carry taste or custom: a job leaves them as they are."""
 
 
+_SEASONING: Final = frozenset(("gum", "starch", "mineral", "acid"))
 _TASTED: Final = frozenset(("honey", "molasses", "muscovado"))
 """Sweeteners that are there for their taste."""
 
@@ -111,6 +112,21 @@ def _kept(mix: Mix, *moving: int) -> dict[int, Limits]:
         number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams)
         for number, line in enumerate(mix.lines)
         if number not in moving and line.stage not in BESIDE and _stays(line)
+    }
+
+
+def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
+    """Return pins for gums, starch, salt and the like, which nobody means to move unless they are aimed at."""
+    aimed = {aim.of for aim in aims}
+    free = aimed & {"hydrocolloids", "emulsifiers", "starch", "sodium_chloride"}
+    return {
+        number: Limits.pinned(line.grams)
+        for number, line in enumerate(mix.lines)
+        if not free
+        and line.stage not in BESIDE
+        and line.goods
+        and line.goods.kind in _SEASONING
+        and line.goods.slug not in aimed
     }
 
 

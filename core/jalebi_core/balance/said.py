@@ -30,7 +30,7 @@ def sentence(found: Balanced) -> str:
     said = [_of_line(name, float(now), float(after)) for name, now, after in moved]
     missed = [quantity.name.lower() for quantity, met in zip(problem.quantities, found.met, strict=True) if not met]
     end = f" Not reached: {', '.join(missed)}." if missed else " Every target is met."
-    return f"{', '.join(said)}.{end}"
+    return f"{'; '.join(said)}.{end}"
 
 
 def _of_line(name: str, now: float, after: float) -> str:

@@ -44,6 +44,14 @@ class BalanceTest(KitchenCase):
         self.assertIn("pinned at 110 g", found["unmet"][0]["because"])
         self.assertTrue(found["unmet"][0]["would_help"])
 
+    def test_pins_are_kept_with_the_mix_and_hold_in_jobs(self) -> None:
+        lines = [{**line, "pinned": line["ingredient"] == "sugar"} for line in LINES]
+        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
+        kept = self.send("GET", f"/api/mixes/{self.our_mix.pk}")[1]["lines"]
+        self.assertEqual([line["pinned"] for line in kept], [False] * 4 + [True])
+        found = self.balanced(lines=kept, job="less-sweet")
+        self.assertEqual(next(line for line in found["lines"] if line["line"] == 4)["after_g"], 160)
+
     def test_every_job_that_needs_nothing_more_is_done(self) -> None:
         jobs = self.send("GET", "/api/vocabulary")[1]["jobs"]
         for job in jobs:
@@ -58,6 +66,7 @@ class BalanceTest(KitchenCase):
         self.assertEqual(next(line for line in used["lines"] if line["line"] == 0)["after_g"], 812)
         other = self.balanced(job="replace", line=1, ingredient="cream-20")
         self.assertIn("cream-20", [line["ingredient"] for line in other["lines"]])
+        self.assertTrue(other["said"].startswith("Cream 36 % becomes Cream 20 %; "))
 
     def test_a_sure_balance_tells_its_chances(self) -> None:
         found = self.balanced(targets=[{"of": "fat", "min": 10, "max": 13}], sure=True)

@@ -74,6 +74,8 @@ const NO_WORDS: Schemas["Vocabulary"] = {
   beside: [],
   styles: [],
   schools: [],
+  jobs: [],
+  aimable: [],
   units: [],
   firmness_words: [],
   restrictions: [],

@@ -1780,6 +1780,8 @@ export interface components {
         /**
          * DraftLine
          * @description A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
+         *
+         *     Balance leaves a ``pinned`` line as it is.
          */
         DraftLine: {
             /** Ingredient */
@@ -1795,6 +1797,11 @@ export interface components {
             grams?: number | null;
             /** Stage */
             stage?: string | null;
+            /**
+             * Pinned
+             * @default false
+             */
+            pinned: boolean;
         };
         /**
          * DraftToAnalyse
@@ -2119,11 +2126,13 @@ export interface components {
         };
         /**
          * ProposedLine
-         * @description A line before and after; ``line`` is that of the draft, none for goods that come in.
+         * @description A line before and after; ``line`` is that of the draft, none for goods that come in; ``was`` is its name before.
          */
         ProposedLine: {
             /** Line */
             line: number | null;
+            /** Was */
+            was: string;
             /** Ingredient */
             ingredient: string;
             /** Name */

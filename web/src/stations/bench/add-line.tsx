@@ -28,7 +28,7 @@ export function AddLine(props: {
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
     flushSync(() => {
-      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: typedAmount(amount, wanted, ingredient), unit: "g", grams: null, stage: lastStage } });
+      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: typedAmount(amount, wanted, ingredient), unit: "g", grams: null, pinned: false, stage: lastStage } });
       props.added(key, ingredient.mistaken_for);
       setText("");
       setOpen(false);

@@ -15,10 +15,12 @@ import { HowItEats } from "./how-it-eats";
 import { KeysHelp } from "./keys-help";
 import { litOf } from "./lit";
 import { MixHead } from "./mix-head";
+import { BalancePanel } from "./balance/balance-panel";
 import { Trouble } from "./trouble";
 import { sameAs, unsentOf } from "./unsent";
 import { type DraftReading, useAnalysis } from "./use-analysis";
 import { useBehind } from "./use-behind";
+import { useProposed } from "./use-proposed";
 import { useKeeping } from "./use-keeping";
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
@@ -40,7 +42,11 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const [keysShown, setKeysShown] = useState(false);
   const [pointed, setPointed] = useState<string | null>(null);
   const [behind, setBehind] = useState<Behind>({ revision: false, comparison: false });
-  const { last, ghost } = useBehind(mix.id, behind.revision);
+  const [balancing, setBalancing] = useState(false);
+  const [proposal, setProposal] = useState<Schemas["Proposal"] | null>(null);
+  const { last, ghost: before } = useBehind(mix.id, behind.revision);
+  const proposed = useProposed(draft, freezer, proposal);
+  const ghost = proposed ?? before;
   const prepared = (useLocation().state as FromPreparation | null)?.prepared;
 
   // Back from preparing a line: what was made takes its place, once.
@@ -85,11 +91,13 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
       if (action === "find") document.getElementById("add-line")?.focus();
       else if (action === "keys") setKeysShown(true);
       else if (action === "make") make.mutate();
+      else if (action === "balance") setBalancing(true);
+      else if (action === "pin") pointed && edit({ kind: "pin", key: pointed });
       else edit({ kind: action });
     };
     window.addEventListener("keydown", keys);
     return () => window.removeEventListener("keydown", keys);
-  }, [make]);
+  }, [make, pointed]);
 
   const analysis = reading.data?.analysis ?? null;
   const lit = litOf(reading.data, pointed);
@@ -121,6 +129,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               pointed={pointed}
               point={setPointed}
               lit={lit}
+              proposal={proposal}
             />
           </div>
           <section aria-labelledby="in-the-tub" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
@@ -150,7 +159,30 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             lit={lit}
           />
         </div>
-        {analysis && <HowItEats analysis={analysis} draft={draft} freezer={freezer} reading={reading.data} edit={edit} me={me} lit={lit} />}
+        {analysis && balancing && (
+          <BalancePanel
+            analysis={analysis}
+            draft={draft}
+            freezer={freezer}
+            reading={reading.data}
+            me={me}
+            edit={edit}
+            propose={setProposal}
+            close={() => setBalancing(false)}
+          />
+        )}
+        {analysis && !balancing && (
+          <HowItEats
+            analysis={analysis}
+            draft={draft}
+            freezer={freezer}
+            reading={reading.data}
+            edit={edit}
+            me={me}
+            lit={lit}
+            balance={() => setBalancing(true)}
+          />
+        )}
       </div>
       <KeysHelp open={keysShown} onClose={() => setKeysShown(false)} />
     </div>
@@ -164,13 +196,14 @@ function startOf(mix: Schemas["MixOut"]): { loaded: Draft; start: Draft } {
   return { loaded, start: unsent && !sameAs(mix, unsent.draft) ? unsent.draft : loaded };
 }
 
-type Action = "find" | "keys" | "make" | "undo" | "redo";
+type Action = "find" | "keys" | "make" | "balance" | "pin" | "undo" | "redo";
 
 function shortcut(event: KeyboardEvent, typing: boolean): Action | null {
   if (event.target instanceof HTMLElement && event.target.closest("[role=dialog], [role=menu]")) return null;
   if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z") return event.shiftKey ? "redo" : "undo";
+  if (event.altKey && event.code === "KeyP") return "pin";
   if (typing || event.ctrlKey || event.metaKey || event.altKey) return null;
-  const actions: Record<string, Action> = { "/": "find", "?": "keys", m: "make" };
+  const actions: Record<string, Action> = { "/": "find", "?": "keys", m: "make", b: "balance", p: "pin" };
   return actions[event.key.toLowerCase()] ?? null;
 }
 

@@ -20,6 +20,9 @@ export type Draft = {
 /** Less of one line, down to what is left of it, and other goods up to so many grams, in a line that is there or a new one. */
 export type Exchange = { key: string; left: number; coming: string; grams: number; into: string; stage: string | null };
 
+/** A line as proposed: of one that is there, or a new one where there is no key. */
+export type AcceptedLine = { key: string | null; ingredient: string; grams: number; stage: string | null };
+
 export type DraftState = {
   present: Draft;
   past: Draft[];
@@ -36,6 +39,8 @@ export type Edit =
   | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
   | { kind: "aim"; of: string; band: number[] | null }
+  | { kind: "accept"; lines: AcceptedLine[] }
+  | { kind: "pin"; key: string }
   | { kind: "exchange"; exchanges: Exchange[] }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; key: string }
@@ -81,7 +86,7 @@ export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c
     overrun_pct: draft.overrunRead,
     restrictions: draft.restrictions ?? [], // a draft that an older page left in this browser has none
     aims: draft.aims ?? {},
-    lines: draft.lines.map(({ key: _, ...line }) => line),
+    lines: draft.lines.map(({ key: _, ...line }) => ({ ...line, pinned: line.pinned ?? false })),
   };
 }
 
@@ -133,6 +138,10 @@ function apply(draft: Draft, edit: Change): Draft {
       const { [edit.of]: _, ...aims } = draft.aims ?? {};
       return { ...draft, aims: edit.band ? { ...aims, [edit.of]: edit.band } : aims };
     }
+    case "accept":
+      return edit.lines.reduce(accepted, draft);
+    case "pin":
+      return withLine(draft, edit.key, (line) => ({ ...line, pinned: !line.pinned }));
     case "exchange":
       return edit.exchanges.reduce(exchanged, draft);
     case "swap":
@@ -153,8 +162,14 @@ function apply(draft: Draft, edit: Change): Draft {
 function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange): Draft {
   const less = weighing(draft, key, left);
   if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams);
-  const line = { key: into, ingredient: coming, typed: tenths(grams), unit: "g", grams, stage };
+  const line = { key: into, ingredient: coming, typed: tenths(grams), unit: "g", grams, stage, pinned: false };
   return { ...less, lines: [...less.lines, line] };
+}
+
+function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine): Draft {
+  const typed = String(Math.round(grams * 1000) / 1000);
+  if (key !== null) return withLine(draft, key, (line) => ({ ...line, ingredient, typed, unit: "g", grams }));
+  return { ...draft, lines: [...draft.lines, { key: newKey(), ingredient, typed, unit: "g", grams, stage, pinned: false }] };
 }
 
 function weighing(draft: Draft, key: string, grams: number): Draft {
@@ -174,6 +189,7 @@ function swapped(line: Line, lines: { ingredient: string; typed: string }[]): Li
     unit: "g",
     grams: null,
     stage: line.stage ?? null,
+    pinned: false,
   }));
 }
 

@@ -1,4 +1,4 @@
-import { MoreVertical } from "lucide-react";
+import { Lock, MoreVertical } from "lucide-react";
 import { type KeyboardEvent, memo, useId, useState } from "react";
 
 import type { Schemas } from "../../api/client";
@@ -9,6 +9,7 @@ import { grams, shown } from "../../ui/numbers";
 import { Key } from "../../ui/button";
 import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import { AddLine } from "./add-line";
+import { changes } from "./balance/proposal";
 import { byStage, type Draft, type Edit, type Line } from "./draft";
 import { LineDialog } from "./line-dialog";
 import { LineSlack } from "./line-slack";
@@ -24,10 +25,11 @@ type Props = {
   pointed: string | null;
   point: (key: string | null) => void;
   lit: Lit | null;
+  proposal: Schemas["Proposal"] | null;
 };
 
 /** What goes in: every line by its stage, its length grams and its colours what it brings. */
-export function GoesIn({ draft, reading, edit, prepare, freezer, pointed, point, lit }: Props) {
+export function GoesIn({ draft, reading, edit, prepare, freezer, pointed, point, lit, proposal }: Props) {
   const { stages, beside } = useVocabulary();
   const [water, setWater] = useState(false);
   const [lookedAt, setLookedAt] = useState<string | null>(null);
@@ -55,6 +57,7 @@ export function GoesIn({ draft, reading, edit, prepare, freezer, pointed, point,
                 <LineRow
                   key={line.key}
                   line={line}
+                  proposed={proposal?.lines.find((one) => one.line === draft.lines.indexOf(line) && changes(one))}
                   reading={reading?.lines[line.key]}
                   beside={reading?.beside[line.key]}
                   mistakable={mistakable[line.key]}
@@ -92,6 +95,7 @@ function lengthOf(parts: Schemas["Part"][], water: boolean): number {
 
 const LineRow = memo(function LineRow(props: {
   line: Line;
+  proposed: Schemas["ProposedLine"] | undefined;
   reading: Schemas["LineAnalysis"] | undefined;
   beside: Schemas["BesideOut"] | undefined;
   mistakable: string[] | undefined;
@@ -101,7 +105,7 @@ const LineRow = memo(function LineRow(props: {
   water: boolean;
   edit: (edit: Edit) => void;
 }) {
-  const { line, reading, edit, beside } = props;
+  const { line, reading, edit, beside, proposed } = props;
   const name = reading?.name ?? spoken(line.ingredient);
   const { stages } = useVocabulary();
   const id = useId();
@@ -138,10 +142,22 @@ const LineRow = memo(function LineRow(props: {
       onBlur={() => props.point(null)}
     >
       <div className="grid grid-cols-[1.75rem_minmax(6rem,1fr)_6rem_3.5rem] md:grid-cols-[1.75rem_minmax(6rem,1fr)_6.5rem_minmax(3rem,8.5rem)] items-center gap-x-2">
-        <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} edit={edit} look={props.look} />
-        <label htmlFor={id} className="truncate" title={name}>
-          {name}
-        </label>
+        <LineMenu name={name} stage={line.stage ?? null} stages={stages} lineKey={line.key} pinned={line.pinned} edit={edit} look={props.look} />
+        <span className="flex min-w-0 items-baseline gap-2">
+          <label htmlFor={id} className="truncate" title={name}>
+            {name}
+          </label>
+          {line.pinned && (
+            <span className="flex shrink-0 items-center gap-0.5 text-sm text-muted">
+              <Lock size={12} aria-hidden /> pinned
+            </span>
+          )}
+          {proposed && (
+            <b className="shrink-0 text-sm" data-proposed>
+              → {grams(proposed.after_g)} g{proposed.was === proposed.name ? "" : ` ${proposed.name}`}
+            </b>
+          )}
+        </span>
         <span className="flex items-baseline gap-0.5">
           <input
             id={id}
@@ -213,6 +229,7 @@ const LineMenu = memo(function LineMenu(props: {
   stage: string | null;
   stages: Schemas["Named"][];
   lineKey: string;
+  pinned: boolean;
   edit: (edit: Edit) => void;
   look: (key: string) => void;
 }) {
@@ -221,6 +238,9 @@ const LineMenu = memo(function LineMenu(props: {
     <Menu label={`Change line ${props.name}`} trigger={<MoreVertical size={16} aria-hidden />}>
       <MenuItem onSelect={() => props.look(key)}>Look closer, swap…</MenuItem>
       <MenuLine />
+      <MenuItem onSelect={() => edit({ kind: "pin", key })}>
+        {props.pinned ? "Unpin" : "Pin for Balance"} <Key>Alt P</Key>
+      </MenuItem>
       <MenuItem onSelect={() => edit({ kind: "shift", key, by: -1 })}>
         Move up <Key>Ctrl ↑</Key>
       </MenuItem>

@@ -1,6 +1,7 @@
 import { useState } from "react";
 
 import type { Schemas } from "../../api/client";
+import { Key } from "../../ui/button";
 import { shown } from "../../ui/numbers";
 import type { Draft, Edit } from "./draft";
 import { FiguresDialog } from "./figures-dialog";
@@ -19,6 +20,7 @@ export function HowItEats(props: {
   edit: (edit: Edit) => void;
   me: Schemas["Me"];
   lit: Lit | null;
+  balance: () => void;
 }) {
   const { analysis, lit } = props;
   const [chosen, setChosen] = useState<string | null>(null);
@@ -30,9 +32,14 @@ export function HowItEats(props: {
     <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
         <h2 id="how-it-eats">How it eats</h2>
-        <button type="button" onClick={() => setFigures(true)} className="ml-auto text-sm text-muted underline">
-          the figures behind it
-        </button>
+        <span className="ml-auto flex items-baseline gap-4 text-sm">
+          <button type="button" onClick={() => setFigures(true)} className="text-muted underline">
+            the figures behind it
+          </button>
+          <button type="button" onClick={props.balance} className="font-semibold underline">
+            Balance <Key>B</Key>
+          </button>
+        </span>
       </div>
       <div className="grid min-h-0 gap-x-7 gap-y-2 xl:grid-cols-[minmax(0,1fr)_23rem]">
         <ul className="grid content-start gap-x-8 lg:grid-cols-2">

@@ -7,6 +7,8 @@ const KEYS = [
   ["Alt ↑ ↓", "a gram more or less; with ⇧ ten"],
   ["Ctrl ↑ ↓", "move the line"],
   ["Ctrl Z", "undo; with ⇧ redo"],
+  ["B", "balance"],
+  ["P", "pin the line that is pointed at; Alt P the one that is typed in"],
   ["M", "make it"],
   ["?", "this list"],
 ] as const;

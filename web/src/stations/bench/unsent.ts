@@ -29,6 +29,6 @@ export function sameAs(mix: Schemas["MixOut"], draft: Draft): boolean {
 
 function said(draft: Draft): string {
   const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
-  const typed = lines.map((line) => [line.ingredient, line.typed, line.unit, line.stage ?? null]);
+  const typed = lines.map((line) => [line.ingredient, line.typed, line.unit, line.stage ?? null, line.pinned]);
   return JSON.stringify([draft.name, style, overrun_pct, restrictions, Object.entries(aims).sort(), typed]);
 }

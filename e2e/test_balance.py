@@ -1,0 +1,97 @@
+"""Balance beside the mix: jobs, targets by keys and pointer, pins, and taking all, some or none."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+from bench.models import Mix
+from e2e.browser_case import BrowserCase
+from e2e.chromium import amount, open_mix, to_balance, to_refusal, verdict, wait_until_kept
+
+
+class BalanceTest(BrowserCase):
+    """The whole job."""
+
+    def grams(self, mix: str, slug: str) -> float:
+        line = Mix.objects.of(self.kitchen).get(name=mix).lines.get(ingredient__slug=slug)
+        return line.grams or 0.0
+
+    def test_a_job_is_proposed_taken_and_undone_in_one_step(self) -> None:
+        self.browse(self.take_and_undo)
+        self.assertEqual(self.grams("Quince sorbet", "dextrose"), 68)
+
+    def take_and_undo(self, page: Page) -> None:
+        to_balance(page)
+        before = verdict(page)
+        expect(page.locator("[data-proposal]")).to_contain_text("Every target is met.")
+        expect(page.locator("[data-proposed]").first).to_contain_text("→ 174 g")
+        expect(amount(page, "Water")).to_have_value("216")
+        page.get_by_role("button", name="Take it").click()
+        expect(amount(page, "Water")).to_have_value("174")
+        expect(page.locator("[data-verdict]")).not_to_have_text(before)
+        page.keyboard.press("Control+z")
+        expect(amount(page, "Water")).to_have_value("216")
+        expect(amount(page, "Dextrose, monohydrate")).to_have_value("26")
+        page.keyboard.press("Control+Shift+z")
+        expect(amount(page, "Dextrose, monohydrate")).to_have_value("68")
+        wait_until_kept(page)
+
+    def test_some_lines_are_taken_and_others_left(self) -> None:
+        self.browse(self.take_some)
+        self.assertEqual(self.grams("Quince sorbet", "dextrose"), 26)
+        self.assertEqual(self.grams("Quince sorbet", "water"), 174)
+
+    def take_some(self, page: Page) -> None:
+        to_balance(page)
+        page.get_by_role("checkbox", name="Dextrose").uncheck()
+        page.get_by_role("button", name="Take the ticked lines").click()
+        expect(amount(page, "Water")).to_have_value("174")
+        wait_until_kept(page)
+
+    def test_what_cannot_be_reached_says_why_and_pins_stay(self) -> None:
+        self.browse(self.refuse)
+        pinned = Mix.objects.of(self.kitchen).get(name="Smoked tea custard").lines.filter(pinned=True)
+        self.assertEqual([line.ingredient.slug for line in pinned], ["cream-36", "cream-36"])
+
+    def refuse(self, page: Page) -> None:
+        to_refusal(page)
+        expect(page.get_by_role("region", name="Balance")).to_contain_text(
+            "Cream 36 % would move it most, and it is pinned at 118 g"
+        )
+        page.get_by_role("button", name="Leave it").click()
+        expect(page.locator("[data-proposal]")).to_have_count(0)
+        expect(amount(page, "Cream 36 %")).to_have_value("118")
+        wait_until_kept(page)
+
+    def test_a_band_is_dragged_and_a_job_about_a_line_is_done(self) -> None:
+        self.browse(self.drag_and_replace)
+        slugs = (
+            Mix.objects.of(self.kitchen).get(name="Smoked tea custard").lines.values_list("ingredient__slug", flat=True)
+        )
+        self.assertIn("maple-syrup", slugs)
+        self.assertNotIn("honey", slugs)
+
+    def drag_and_replace(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        page.locator("h1").click(position={"x": 1, "y": 1})
+        page.get_by_role("button", name="Balance B").click()
+        handle = page.get_by_role("slider", name="Sweetness, most")
+        box = handle.bounding_box()
+        assert box is not None
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x - 30, y, steps=5)
+        page.mouse.up()
+        self.assertLess(float(handle.get_attribute("aria-valuenow") or 99), 17)
+        page.get_by_role("button", name="Replace an ingredient").click()
+        form = page.get_by_role("form", name="Replace an ingredient")
+        form.get_by_label("Which line").select_option(label="Honey")
+        form.get_by_role("combobox", name="In its place").fill("maple")
+        page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
+        page.keyboard.press("Enter")
+        form.get_by_role("button", name="Do it").click()
+        expect(page.locator("[data-proposal]")).to_contain_text("Honey becomes Maple syrup")
+        page.get_by_role("button", name="Take it").click()
+        expect(amount(page, "Maple syrup")).to_be_visible()
+        wait_until_kept(page)

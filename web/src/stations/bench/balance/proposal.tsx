@@ -1,0 +1,76 @@
+import type { Schemas } from "../../../api/client";
+import { Button } from "../../../ui/button";
+import { grams } from "../../../ui/numbers";
+
+/** Whether a line of a proposal is another than the mix has. */
+export function changes(line: Schemas["ProposedLine"]): boolean {
+  return Math.abs(line.after_g - line.before_g) > 0.02 || line.was !== line.name;
+}
+
+type Props = {
+  proposal: Schemas["Proposal"];
+  /** Lines of the proposal that are taken, by their place in it. */
+  taken: ReadonlySet<number>;
+  setTaken: (taken: Set<number>) => void;
+  accept: () => void;
+  dismiss: () => void;
+};
+
+/** What Balance proposes: a sentence, each line before and after, the words that change, and what could not be reached. */
+export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Props) {
+  const changing = proposal.lines.map((line, at) => ({ line, at })).filter(({ line }) => changes(line));
+
+  function toggle(at: number, on: boolean) {
+    const now = new Set(taken);
+    if (on) now.add(at);
+    else now.delete(at);
+    setTaken(now);
+  }
+
+  return (
+    <div className="grid content-start gap-2">
+      <p aria-live="polite" className="font-semibold" data-proposal>
+        {proposal.said}
+      </p>
+      {proposal.unmet.map((unmet) => (
+        <div key={unmet.of} className="border-l-3 border-hot pl-2 text-sm">
+          <p>{unmet.because}</p>
+          <p className="text-muted">Would help: {unmet.would_help.join("; or ")}.</p>
+        </div>
+      ))}
+      {changing.length > 0 && (
+        <ul aria-label="Lines that change" className="grid gap-x-4 text-sm sm:grid-cols-2">
+          {changing.map(({ line, at }) => (
+            <li key={at}>
+              <label className="flex items-baseline gap-1.5">
+                <input type="checkbox" checked={taken.has(at)} onChange={(event) => toggle(at, event.target.checked)} />
+                <span className="min-w-0 truncate">{line.was === line.name ? line.name : `${line.was} → ${line.name}`}</span>
+                <span className="ml-auto whitespace-nowrap">
+                  <span className="text-muted">{grams(line.before_g)}</span> → <b>{grams(line.after_g)} g</b>
+                </span>
+              </label>
+            </li>
+          ))}
+        </ul>
+      )}
+      {proposal.words.length > 0 && (
+        <p className="text-sm">
+          {proposal.words.map((word, at) => (
+            <span key={word.key}>
+              {at > 0 && "; "}
+              {word.name.toLowerCase()} {word.before} → <b className={word.good ? "" : "text-hot"}>{word.after}</b>
+            </span>
+          ))}
+        </p>
+      )}
+      <div className="flex gap-2">
+        {changing.length > 0 && (
+          <Button kind="hot" onClick={accept} disabled={taken.size === 0}>
+            {changing.every(({ at }) => taken.has(at)) ? "Take it" : "Take the ticked lines"}
+          </Button>
+        )}
+        <Button onClick={dismiss}>Leave it</Button>
+      </div>
+    </div>
+  );
+}

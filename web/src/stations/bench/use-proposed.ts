@@ -1,0 +1,18 @@
+import { useQuery } from "@tanstack/react-query";
+
+import { answer, api, type Schemas } from "../../api/client";
+import { bodyOf, type Draft } from "./draft";
+
+/** How the mix would come out with all that is proposed. */
+export function useProposed(draft: Draft, freezer: number, proposal: Schemas["Proposal"] | null): Schemas["MixAnalysis"] | undefined {
+  const lines = (proposal?.lines ?? []).map((line) => ({ ingredient: line.ingredient, typed: String(line.after_g), unit: "g", stage: line.stage, pinned: false }));
+  const body = { ...bodyOf(draft), lines, freezer_c: freezer };
+  const asked = useQuery({
+    queryKey: ["analysis", "proposed", body],
+    queryFn: async ({ signal }) => (await answer(api.POST("/api/analyse", { body, signal }))).analysis,
+    enabled: proposal !== null,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  return proposal ? (asked.data ?? undefined) : undefined;
+}
