@@ -7,7 +7,7 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import core_speed
+from . import balance_speed, core_speed
 
 
 def main(arguments: list[str]) -> int:
@@ -16,7 +16,7 @@ def main(arguments: list[str]) -> int:
         print("jalebi: bench takes nothing after it.", file=sys.stderr)
         return 2
     print("Figures are medians unless said; “SHORT” is short of what is asked.")
-    for figure in core_speed.figures():
+    for figure in (*core_speed.figures(), *balance_speed.figures()):
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
