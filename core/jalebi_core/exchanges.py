@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
@@ -64,11 +64,14 @@ class Exchanges:
         return [self.pairs[number] for number in pairs[np.argsort(first)][:most]]
 
 
-def goods_to_try(mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str]) -> list[str]:
-    """Return the common goods that offend no restriction and bring neither an allergen nor alcohol anew."""
+def goods_to_try(
+    mix: Mix, shelf: Mapping[str, Goods], restrictions: Sequence[str], wanted: Iterable[str] = tuple(MOST_SHARE_PCT)
+) -> list[str]:
+    """Return the wanted goods, the common ones where none are named, that offend no restriction and bring neither an
+    allergen nor alcohol anew."""
     has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient, ())}
     spirit = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
-    found = (slug for slug in MOST_SHARE_PCT if slug in shelf and not _is_new(shelf[slug], has, spirit=spirit))
+    found = (slug for slug in wanted if slug in shelf and not _is_new(shelf[slug], has, spirit=spirit))
     return [slug for slug in found if not any(offence(shelf[slug], key) for key in restrictions)]
 
 

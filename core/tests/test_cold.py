@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import json
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -16,6 +19,7 @@ from jalebi_core.freezing_power import freezing_power_pac
 from jalebi_core.mix import Line, Mix
 from jalebi_core.outcomes import frozen_at
 from jalebi_core.phases import Phases, phases_of
+from jalebi_core.report import report
 from jalebi_core.serving_sum import SERVING_BANDS, serving_sums
 from jalebi_core.solubility import ERYTHRITOL, LACTOSE
 from jalebi_core.sucrose_equivalents import comparison_line
@@ -156,3 +160,24 @@ def test_extremes_have_places_sums_and_a_line(parts: dict[str, float]) -> None:
     data = cabinet_data(extreme, -18.0, -14.0)
     assert all(np.isfinite(place["firmness"]) and place["word"] for place in data["places"])
     assert data["serving_sums"] and data["sucrose_equivalents"]["said"]
+    for style in (None, "sorbet", "low-sugar"):
+        json.dumps(report(replace(extreme, style=style)), allow_nan=False)
+
+
+@pytest.mark.parametrize(
+    ("parts", "key", "said"),
+    [({"hydrocolloids": 5, "water": 95}, "slip", "Slimy"), ({"milk_fat": 60, "water": 40}, "butter", "Buttery"),
+     ({"sucrose": 70, "water": 30}, "sweetness", "Cloying"), ({"erythritol": 30, "water": 70}, "grit", "Gritty"),
+     ({"lactose": 20, "water": 80}, "sand", "Sandy"), ({"water": 100}, "firmness", "Rock")],
+)  # fmt: skip
+def test_extremes_are_called_by_their_name(parts: dict[str, float], key: str, said: str) -> None:
+    extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), None, 30.0)
+    found = report(extreme)["outcomes"][key]
+    assert found["reason"].startswith(said)
+    assert found["terms"]
+
+
+def test_brine_and_spirit_beyond_what_is_known_say_that_they_are_estimates() -> None:
+    for parts, said in (({"sodium_chloride": 30, "water": 70}, "brine"), ({"ethanol": 40, "water": 60}, "alcohol")):
+        extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), None, 0.0)
+        assert any(said in caution and "estimate" in caution for caution in report(extreme)["cautions"])

@@ -18,7 +18,9 @@ from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.styles import STAGES, styles
 
 DOCS = Path(__file__).parents[2] / "docs"
-NAMED = sorted(set(re.findall(r"`([a-z_]+)\.([A-Za-z_]+)`", (DOCS / "physics.md").read_text(encoding="utf-8"))))
+NAMED = sorted(
+    set(re.findall(r"`((?:balance\.)?[a-z_]+)\.([A-Za-z_]+)`", (DOCS / "physics.md").read_text(encoding="utf-8")))
+)
 
 
 @pytest.mark.parametrize(("module", "name"), [pair for pair in NAMED if pair[1] not in ("csv", "py")])

@@ -77,6 +77,17 @@ def test_no_lever_brings_an_allergen_or_alcohol_that_the_mix_does_not_have() -> 
     assert not any(found.levers for found in help_for(sorbet, -18.0, only_spirit))
 
 
+def test_a_dark_chocolate_mix_and_one_without_sugar_are_told_what_helps() -> None:
+    chocolate = styled(("whole-milk", 500), ("dark-chocolate-70", 200), ("sugar", 60), ("cream-36", 100))
+    told = {outcome.key: outcome for outcome in outcomes_of(chocolate, -18.0)}["firmness"]
+    assert told.word in ("hard", "rock")
+    assert "because 100 g of its water carry" in told.reason
+    assert helped(chocolate)["firmness"].levers
+    bare = styled(("whole-milk", 600), ("cream-36", 300), ("skim-milk-powder", 40))
+    found = helped(bare)["firmness"]
+    assert {"dextrose", "glycerol", "sugar"} & {lever.slug for lever in (*found.levers, *found.together)}
+
+
 def test_what_no_single_exchange_cures_is_carried_on_together_or_says_what_would() -> None:
     rock = styled(("water", 900), ("locust-bean-gum", 2), ("sugar", 20), style="sorbet")
     body = helped(rock)["body"]

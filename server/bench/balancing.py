@@ -81,6 +81,7 @@ def _asked(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Seque
         shelf[question.ingredient] if question.ingredient else None,
         question.grams,
         stock,
+        kitchen.may_come_in,
     )
 
 

@@ -42,6 +42,7 @@ class Me(BaseModel):
     restrictions: list[str]
     cabinet_c: float
     scale_g: float
+    may_come_in: list[str]
     aims: dict[str, dict[str, list[float]]]
 
 
@@ -57,6 +58,7 @@ class KitchenSettings(BaseModel):
     restrictions: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)] | None = None
     cabinet_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     scale_g: Annotated[float, Field(ge=0.001, le=100)] | None = None
+    may_come_in: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=40)] | None = None
     aims: Annotated[dict[Annotated[str, Field(max_length=40)], Aims], Field(max_length=40)] | None = None
 
 
@@ -70,6 +72,7 @@ def _me(person: Person) -> Me:
         restrictions=person.kitchen.restrictions,
         cabinet_c=person.kitchen.cabinet_c,
         scale_g=person.kitchen.scale_g,
+        may_come_in=person.kitchen.may_come_in,
         aims=person.kitchen.aims,
     )
 
@@ -103,11 +106,11 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 @router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
-    """Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, currency, restrictions, aims."""
+    """Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, money, whom it suits, aims."""
     kitchen = kitchen_of(request)
     changes = payload.model_dump(exclude_none=True)
-    if not changes.get("currency", "€").isprintable():
-        raise HttpError(422, "currency: these characters cannot be shown.")
+    if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):
+        raise HttpError(422, "these characters cannot be shown.")
     for restriction in changes.get("restrictions", []):
         checked_restriction(restriction)
     for style, aims in changes.get("aims", {}).items():

@@ -25,6 +25,8 @@ class Kitchen(models.Model):
     currency = models.CharField(max_length=8, default="€")
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
     """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
+    may_come_in = ArrayField(models.CharField(max_length=60), default=list)
+    """Slugs of goods that Balance may bring in, the core's common ones where the kitchen names none."""
     aims = models.JSONField(default=dict)
     """Bands of the kitchen's own by style, ``{style: {quantity: [least, most]}}``, in the place of the usual ones."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)

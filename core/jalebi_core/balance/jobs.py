@@ -12,7 +12,7 @@ from ..analysis import analyse_mix
 from ..components import INDEX
 from ..composition import fat, msnf, protein, total_solids
 from ..errors import BalanceError
-from ..exchanges import goods_to_try
+from ..exchanges import MOST_SHARE_PCT, goods_to_try
 from ..firmness import firmness
 from ..goods import Goods
 from ..mix import Line, Mix
@@ -64,7 +64,8 @@ class Job:
 class Asked:
     """What a job is asked for: the mix, the freezer, the shelf, and its line, goods or grams where it needs them.
 
-    ``stock_g`` is what is in the house, by slug.
+    ``stock_g`` is what is in the house, by slug; ``wanted`` are the goods that a kitchen lets come in, by slug, the
+    common ones where it names none.
     """
 
     mix: Mix
@@ -75,6 +76,7 @@ class Asked:
     goods: Goods | None = None
     grams: float | None = None
     stock_g: Mapping[str, float] | None = None
+    wanted: Sequence[str] = ()
 
     def the_line(self) -> int:
         if self.line is None or not 0 <= self.line < len(self.mix.lines) or self.mix.lines[self.line].stage in BESIDE:
@@ -84,9 +86,10 @@ class Asked:
     def common(self) -> tuple[Goods, ...]:
         """Return the common goods that may come in: none that offends, brings an allergen or alcohol anew."""
         held = ("low-sugar",) if self.mix.style == "low-sugar" else ()
-        slugs = goods_to_try(self.mix, self.shelf, (*self.restrictions, *held))
+        wanted = self.wanted or [slug for slug in MOST_SHARE_PCT if slug not in _NOT_IN_JOBS]
+        slugs = goods_to_try(self.mix, self.shelf, (*self.restrictions, *held), wanted)
         here = {line.goods.slug for line in self.mix.lines if line.goods}
-        return tuple(self.shelf[slug] for slug in slugs if slug not in here and slug not in _NOT_IN_JOBS)
+        return tuple(self.shelf[slug] for slug in slugs if slug not in here)
 
 
 _NOT_IN_JOBS: Final = frozenset(("neutral-spirit-40", "guar-gum", "locust-bean-gum", "glycerol"))

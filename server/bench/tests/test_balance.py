@@ -68,6 +68,13 @@ class BalanceTest(KitchenCase):
         self.assertIn("cream-20", [line["ingredient"] for line in other["lines"]])
         self.assertTrue(other["said"].startswith("Cream 36 % becomes Cream 20 %; "))
 
+    def test_only_goods_that_the_kitchen_lets_in_come_in(self) -> None:
+        new = {line["ingredient"] for line in self.balanced(job="softer")["lines"] if line["line"] is None}
+        self.assertEqual(new, {"dextrose"})
+        self.assertEqual(self.send("PATCH", "/api/kitchen", {"may_come_in": ["fructose", "gone"]})[0], 200)
+        found = self.balanced(job="softer")
+        self.assertEqual({line["ingredient"] for line in found["lines"] if line["line"] is None} - {"fructose"}, set())
+
     def test_a_sure_balance_tells_its_chances(self) -> None:
         found = self.balanced(targets=[{"of": "fat", "min": 10, "max": 13}], sure=True)
         self.assertGreaterEqual(found["targets"][0]["chance"], 0.9)

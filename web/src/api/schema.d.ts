@@ -67,7 +67,7 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, currency, restrictions, aims.
+         * @description Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, money, whom it suits, aims.
          */
         patch: operations["kitchens_api_set_kitchen"];
         trace?: never;
@@ -758,6 +758,8 @@ export interface components {
             cabinet_c: number;
             /** Scale G */
             scale_g: number;
+            /** May Come In */
+            may_come_in: string[];
             /** Aims */
             aims: {
                 [key: string]: {
@@ -806,6 +808,8 @@ export interface components {
             cabinet_c?: number | null;
             /** Scale G */
             scale_g?: number | null;
+            /** May Come In */
+            may_come_in?: string[] | null;
             /** Aims */
             aims?: {
                 [key: string]: {
@@ -2126,7 +2130,7 @@ export interface components {
         };
         /**
          * ProposedLine
-         * @description A line before and after; ``line`` is that of the draft, none for goods that come in; ``was`` is its name before.
+         * @description A line before and after; ``line`` is that of the draft, none for goods that come in; ``was`` its name before.
          */
         ProposedLine: {
             /** Line */

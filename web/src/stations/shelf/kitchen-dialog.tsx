@@ -1,4 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { X } from "lucide-react";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -7,6 +8,7 @@ import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { PickIngredient } from "./pick-ingredient";
 
 const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
   { key: "metric", name: "metric: cup 250 ml, tablespoon 15 ml" },
@@ -32,9 +34,10 @@ function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
   const [scale, setScale] = useState(String(me.scale_g));
   const cabinetC = readNumber(cabinet);
   const scaleG = readNumber(scale);
+  const [letIn, setLetIn] = useState(me.may_come_in);
   const [chosen, setChosen] = useState(me.restrictions);
   const keep = useMutation({
-    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG } })),
+    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG, may_come_in: letIn } })),
     onSuccess: async (now) => {
       client.setQueryData(meQuery.queryKey, now);
       await shelfChanged(client);
@@ -86,6 +89,21 @@ function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
             </label>
           ))}
         </div>
+      </fieldset>
+      <fieldset className="grid gap-1">
+        <legend className="font-semibold">Balance may bring in</legend>
+        <p className="text-sm text-muted">{letIn.length > 0 ? "These, where nothing forbids them:" : "The common sugars, milk goods and fibres. Name your own to have only those."}</p>
+        <ul className="flex flex-wrap gap-1.5">
+          {letIn.map((slug) => (
+            <li key={slug} className="flex items-center gap-1 rounded-button border border-line px-2 text-sm">
+              {slug.replaceAll("-", " ")}
+              <button type="button" aria-label={`Not ${slug.replaceAll("-", " ")}`} onClick={() => setLetIn(letIn.filter((other) => other !== slug))} className="p-1 text-muted">
+                <X size={12} aria-hidden />
+              </button>
+            </li>
+          ))}
+        </ul>
+        <PickIngredient label="Goods that may come in" hideLabel picked={null} pick={(picked) => picked && !letIn.includes(picked.slug) && setLetIn([...letIn, picked.slug])} />
       </fieldset>
       <Button type="submit" kind="dark" disabled={keep.isPending}>
         Keep this
