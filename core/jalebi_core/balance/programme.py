@@ -25,6 +25,9 @@ MISS_COSTS: Final = 1000.0
 """A miss felt as one counts as much as moving the whole mix a thousand times over: aims come first."""
 
 _PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
+_STRONG_PCT: Final = 25.0
+"""Goods that a mix holds no more of than this are limited by it; milk, cream and water are not."""
+
 _SECONDS: Final = 8.0
 _MOST_GAP: Final = 1e-6
 
@@ -122,7 +125,8 @@ def _most_pct(goods: Goods | None, otherwise: float) -> float:
         return otherwise
     if goods.facts.dose_pct:
         return goods.facts.dose_pct[1]
-    return MOST_SHARE_PCT.get(goods.slug, otherwise)
+    most = MOST_SHARE_PCT.get(goods.slug, otherwise)
+    return most if most <= _STRONG_PCT else otherwise
 
 
 def is_whole(problem: Problem, grams: FloatArray) -> bool:

@@ -130,7 +130,8 @@ def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
 
 
 def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
-    grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in exact])
+    sizes = np.maximum(exact, problem.now)
+    grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in sizes])
     same = (np.abs(exact - problem.now) < _SAME_G) | (problem.steps > 0)
     grams = np.where(same, np.where(problem.steps > 0, exact, problem.now), np.round(exact / grains) * grains)
     grams = np.clip(grams, problem.low, problem.high)
@@ -139,4 +140,4 @@ def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     moving = room & ~same if (room & ~same).any() else room
     if moving.any():
         grams[int(np.argmax(np.where(moving, grams, -1.0)))] += left
-    return np.where(grams >= _FINE_G, np.round(grams, 1), np.round(grams, 3))
+    return np.where(sizes >= _FINE_G, np.round(grams, 1), np.round(grams, 3))

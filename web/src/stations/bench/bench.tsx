@@ -92,8 +92,12 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
       else if (action === "keys") setKeysShown(true);
       else if (action === "make") make.mutate();
       else if (action === "balance") setBalancing(true);
-      else if (action === "pin") pointed && edit({ kind: "pin", key: pointed });
+      else if (action === "pin") pin(event);
       else edit({ kind: action });
+    };
+    const pin = (event: KeyboardEvent) => {
+      const key = (event.target instanceof HTMLElement && event.target.dataset.amount) || pointed;
+      if (key) edit({ kind: "pin", key });
     };
     window.addEventListener("keydown", keys);
     return () => window.removeEventListener("keydown", keys);
