@@ -67,6 +67,15 @@ def test_the_change_is_the_least_and_only_as_many_goods_come_in_as_may() -> None
     assert sentence(balance(Wishes(BASE, (Aim("fat", 0, 30),)))) == "Nothing needs to change."
 
 
+def test_changed_amounts_are_what_the_scale_shows() -> None:
+    for scale in (0.1, 1.0, 5.0):
+        found = balance(replace(Wishes(BASE, (Aim("fat", 9, 12), Aim("sweetness", 12, 14))), scale_g=scale))
+        moved = found.grams[np.abs(found.grams - found.problem.now) > 0.02]
+        assert np.all(np.abs(moved / scale - np.round(moved / scale)) < 1e-6)
+        assert found.grams.sum() == pytest.approx(BASE.mass_g, abs=scale / 2 + 0.01)
+        assert all(found.met)
+
+
 def test_pins_limits_steps_shares_and_ratios_are_kept() -> None:
     mix = mix_of(("whole-milk", 500), ("cream-36", 150), ("skim-milk-powder", 30), ("sugar", 140), ("egg-yolk", 34))
     limits = {3: Limits.pinned(140), 4: Limits(17, 120, 17), 0: Limits(400, 600)}

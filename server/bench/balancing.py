@@ -38,7 +38,7 @@ def proposed(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
         raise BalanceError("There is nothing in the mix to balance.")
     numbers = [at for at, line in enumerate(read) if line.ingredient and line.grams]
     asked = _asked(kitchen, question, mix, numbers)
-    wishes = _wishes(question, asked, numbers)
+    wishes = replace(_wishes(question, asked, numbers), scale_g=kitchen.scale_g)
     began = time.perf_counter()
     sure = surely_balanced(wishes) if question.sure else None
     found = sure.balanced if sure else balance(wishes)

@@ -16,13 +16,16 @@ _MOST_ROUNDS: Final = 12
 _FIRST_TRUST: Final = 0.3
 _LEAST_TRUST: Final = 0.002
 _MARGIN: Final = 0.03
+_MARGIN_STEPS: Final = 2500.0
+"""Bands are drawn in by this much of what is felt, and by more where the scale's step is coarse beside the mix."""
+
 _MET: Final = 0.005
 """A miss this small of what is felt as one counts as met."""
 
 _WHOLE_ROUNDS: Final = 4
 _SETTLED_G: Final = 0.1
 _SAME_G: Final = 0.02
-_FINE_G: Final = 2.0
+_LEFT_GRAIN_G: Final = 0.1
 _GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (50.0, 1.0))
 """What amounts are rounded to, by how much of a line there is: g from which on, and the step."""
 
@@ -87,9 +90,10 @@ def _is_possible(problem: Problem, grams: FloatArray) -> bool:
     return bool(inside.all()) and right and is_whole(problem, grams) and keeps_locks(problem, grams)
 
 
-def _solved(problem: Problem, margin: float = _MARGIN) -> FloatArray | None:
+def _solved(problem: Problem) -> FloatArray | None:
     """Return the best amounts: parts of steps first, which is quick, then whole ones from there."""
-    margins = margins_of(problem.wishes.aims, problem.quantities, margin)
+    coarse = max(1.0, _MARGIN_STEPS * problem.wishes.scale_g / problem.mass_g)
+    margins = margins_of(problem.wishes.aims, problem.quantities, _MARGIN * coarse)
     start = problem.now * problem.mass_g / problem.now.sum()
     parts = _descended(problem, start, margins, _MOST_ROUNDS, whole=False)
     if parts is None or is_whole(problem, parts):
@@ -122,8 +126,8 @@ def _descended(
 
 
 def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
-    """Return amounts as a scale shows them; the biggest line that may move takes up what is left of the mass."""
-    candidates = [_in_grains(problem, exact, finer) for finer in (1.0, 0.1)] + [exact]
+    """Return amounts as a scale shows them; the biggest line that may move takes up what is left, to half a step."""
+    candidates = [_in_grains(problem, exact, finer) for finer in (1.0, 0.1)]
     misses = [problem.weighted(problem.misses(grams)) for grams in candidates]
     least = min(misses)
     return next(grams for grams, missed in zip(candidates, misses, strict=True) if missed <= least + _MET)
@@ -132,6 +136,7 @@ def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
 def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     sizes = np.maximum(exact, problem.now)
     grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in sizes])
+    grains = np.maximum(grains, problem.wishes.scale_g)
     same = (np.abs(exact - problem.now) < _SAME_G) | (problem.steps > 0)
     grams = np.where(same, np.where(problem.steps > 0, exact, problem.now), np.round(exact / grains) * grains)
     grams = np.clip(grams, problem.low, problem.high)
@@ -139,5 +144,6 @@ def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     room = (problem.steps == 0) & (grams + left >= problem.low) & (grams + left <= problem.high)
     moving = room & ~same if (room & ~same).any() else room
     if moving.any():
-        grams[int(np.argmax(np.where(moving, grams, -1.0)))] += left
-    return np.where(sizes >= _FINE_G, np.round(grams, 1), np.round(grams, 3))
+        grain = max(_LEFT_GRAIN_G, problem.wishes.scale_g)
+        grams[int(np.argmax(np.where(moving, grams, -1.0)))] += round(left / grain) * grain
+    return np.asarray(np.round(grams, 3), dtype=np.float64)

@@ -65,6 +65,7 @@ class Wishes:
     may_add : goods that may come in, at most ``max_new`` of them
     cost_first : whether the price comes before the least change
     mass_g : of the balanced mix; that of the mix where none is given
+    scale_g : what the scale can tell apart: changed amounts are whole multiples of it
     """
 
     mix: Mix
@@ -76,6 +77,7 @@ class Wishes:
     max_new: int = 2
     cost_first: bool = False
     mass_g: float | None = None
+    scale_g: float = 0.01
 
     @property
     def whole_g(self) -> float:
