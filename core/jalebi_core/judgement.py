@@ -96,14 +96,14 @@ class _Facts:
 def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     """Judge a mix for its style at a freezer's temperature; what nothing in it could cause is left out."""
     row = mix.row()
-    return judge(mix, row, frozen_at(row, freezer_c), freezer_c)
+    frozen = frozen_at(row, freezer_c)
+    cold = phases_of(row, np.array(mix.overrun_used_pct), frozen, freezer_c)
+    return judge(mix, row, frozen, cold, freezer_c)
 
 
-def judge(mix: Mix, row: FloatArray, frozen: FloatArray, freezer_c: float) -> tuple[Outcome, ...]:
-    """Do what `outcomes_of` does for a mix whose row and ice at the freezer's temperature are known already."""
-    overrun = np.array(mix.overrun_used_pct)
-    found = eating(row, overrun, frozen, freezer_c)
-    cold = phases_of(row, overrun, frozen, freezer_c)
+def judge(mix: Mix, row: FloatArray, frozen: FloatArray, cold: Phases, freezer_c: float) -> tuple[Outcome, ...]:
+    """Do what `outcomes_of` does for a mix whose row, ice and phases at the freezer's temperature are known already."""
+    found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c)
     facts = _Facts(mix, row, components_of(row), float(frozen), freezer_c, cold)
     bands = mix.bands
     values = ((track, _value(track.key, found, facts)) for track in tracks().values())

@@ -25,6 +25,7 @@ def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     restrictions = restrictions_of(kitchen, draft)
     mix = mix_of(kitchen, draft, read)
     product = product_of(mix) if mix else None
+    mass_g = mix.mass_g if mix else None
     used = [line.goods for line in read if line.goods]
     parts = parts_of_lines([(line.ingredient, line.grams) for line in read])
     return DraftAnalysis(
@@ -33,7 +34,7 @@ def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         product=ProductOut(**asdict(product)) if product else None,
         cost=_cost_of(read, product.volume_l) if product else None,
         lines=[
-            _line(line, strata, shares, restrictions, mix)
+            _line(line, strata, shares, restrictions, mass_g)
             for line, strata, shares in zip(read, parts, _shares(mix, read), strict=True)
         ],
         allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
@@ -50,12 +51,12 @@ def _shares(mix: Mix | None, read: Sequence[ReadLine]) -> list[dict[str, float]]
 
 
 def _line(
-    line: ReadLine, strata: list[Part], shares: dict[str, float], restrictions: Sequence[str], mix: Mix | None
+    line: ReadLine, strata: list[Part], shares: dict[str, float], restrictions: Sequence[str], mass_g: float | None
 ) -> LineAnalysis:
     return LineAnalysis(
         name=line.goods.composition.name if line.goods else line.line.ingredient,
         offends=offence_of(line, restrictions),
-        dose=_dose_of(line, mix.mass_g) if mix else None,
+        dose=_dose_of(line, mass_g) if mass_g else None,
         mind=line.goods.facts.at_stage(line.line.stage) if line.goods else None,
         grams=line.grams,
         strata=strata,

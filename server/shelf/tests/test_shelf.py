@@ -122,3 +122,19 @@ class ShelfTest(KitchenCase):
         self.assertIn("pot", [stage["key"] for stage in words["stages"]])
         custard = next(style for style in words["styles"] if style["key"] == "frozen-custard")
         self.assertEqual(custard["bands"]["fat"], [10, 14])
+
+    def test_a_shelf_of_an_older_version_learns_what_it_lacks_and_keeps_what_the_kitchen_said(self) -> None:
+        kitchen = self.ours.kitchen
+        tea = Ingredient.objects.of(kitchen).get(slug="tea-leaves")
+        shipped = list(tea.facts["strength_g_kg"])
+        del tea.facts["strength_g_kg"]
+        tea.facts["pack_g"] = 77
+        tea.save()
+        stock_shelf(kitchen)
+        tea.refresh_from_db()
+        self.assertEqual((tea.facts["strength_g_kg"], tea.facts["pack_g"]), (shipped, 77))
+        kitchen.refresh_from_db()
+        before = kitchen.shelf_version
+        stock_shelf(kitchen)
+        kitchen.refresh_from_db()
+        self.assertEqual(kitchen.shelf_version, before)
