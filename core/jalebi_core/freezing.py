@@ -87,15 +87,18 @@ def ln_ice_activity(temperature_c: FloatArray) -> FloatArray:
 
 
 _LN_COLDEST_ACTIVITY: Final = ln_ice_activity(np.array(c.COLDEST_ICE_C))
+_LN_EXTRAPOLATED: Final = ln_ice_activity(np.array(2 * c.COLDEST_ICE_C))
 
 
-def ice_temperature_c(ln_activity: FloatArray) -> FloatArray:
+def ice_temperature_c(ln_activity: FloatArray, *, extrapolated: bool = False) -> FloatArray:
     """Invert `ln_ice_activity`: °C at which ice has this activity; NaN where that is below −32 °C.
+
+    ``extrapolated`` goes on below that as if ice went on forming, for whoever needs a function without a jump.
 
     Newton's method from the solution for equal heat capacities, which is within 1 °C; three steps
     square the error down to nothing.
     """
-    reachable = ln_activity >= _LN_COLDEST_ACTIVITY
+    reachable = ln_activity >= (_LN_EXTRAPOLATED if extrapolated else _LN_COLDEST_ACTIVITY)
     target = np.where(reachable, ln_activity, 0.0)
     kelvin = 1 / (1 / c.ZERO_CELSIUS_K - c.GAS_CONSTANT_J_MOL_K / c.ICE_FUSION_J_MOL * target)
     celsius = kelvin - c.ZERO_CELSIUS_K
@@ -234,28 +237,31 @@ def frozen_pct(of: Liquid, temperature_c: FloatArray) -> FloatArray:
     return np.divide(100 * ice, spread.water_g, out=np.zeros_like(ice), where=spread.water_g > 0)
 
 
-def temperature_at_frozen_c(of: Liquid, frozen: FloatArray) -> FloatArray:
+def temperature_at_frozen_c(of: Liquid, frozen: FloatArray, *, extrapolated: bool = False) -> FloatArray:
     """Return the °C at which this % of all water is ice, shape (...); NaN where that needs below −32 °C.
 
     Parameters
     ----------
     of : liquids of shape (...)
     frozen : % of all water, shape (...) or a number
+    extrapolated : see `ice_temperature_c`
     """
     unfrozen = of.free_water_g - frozen / 100 * of.water_g
     possible = (unfrozen >= 0) & (of.free_water_g > 0)
     left = np.maximum(unfrozen, 0.0)
-    celsius = ice_temperature_c(ln_water_activity(of, left, of.erythritol_mol))
+    celsius = ice_temperature_c(ln_water_activity(of, left, of.erythritol_mol), extrapolated=extrapolated)
     if of.erythritol_mol.any():
-        celsius = _where_erythritol_drops_out(of, left, celsius)
+        celsius = _where_erythritol_drops_out(of, left, celsius, extrapolated=extrapolated)
     return np.where(possible, celsius, np.nan)
 
 
-def _where_erythritol_drops_out(of: Liquid, unfrozen: FloatArray, celsius: FloatArray) -> FloatArray:
+def _where_erythritol_drops_out(
+    of: Liquid, unfrozen: FloatArray, celsius: FloatArray, *, extrapolated: bool
+) -> FloatArray:
     """Refine temperatures found with all erythritol dissolved; each round leaves a seventh of the error."""
     for _ in range(_DROP_OUT_ROUNDS):
         held = dissolved_erythritol_mol(of, unfrozen, np.nan_to_num(celsius, nan=c.COLDEST_ICE_C))
-        celsius = ice_temperature_c(ln_water_activity(of, unfrozen, held))
+        celsius = ice_temperature_c(ln_water_activity(of, unfrozen, held), extrapolated=extrapolated)
     return celsius
 
 

@@ -67,6 +67,14 @@ def test_the_change_is_the_least_and_only_as_many_goods_come_in_as_may() -> None
     assert sentence(balance(Wishes(BASE, (Aim("fat", 0, 30),)))) == "Nothing needs to change."
 
 
+def test_a_scoop_at_the_edge_of_ice_is_found_from_a_mix_that_never_sets() -> None:
+    sweet = mix_of(("whole-milk", 400), ("dextrose", 330), ("invert-sugar", 250), ("water", 100))
+    assert np.isnan(analyse_mix(sweet).scoop_c)
+    found = balance(Wishes(sweet, (Aim("scoop_c", -20, -18),)))
+    assert found.met == (True,)
+    assert -20 <= float(analyse_mix(after(found)).scoop_c) <= -18
+
+
 def test_changed_amounts_are_what_the_scale_shows() -> None:
     for scale in (0.1, 1.0, 5.0):
         found = balance(replace(Wishes(BASE, (Aim("fat", 9, 12), Aim("sweetness", 12, 14))), scale_g=scale))

@@ -8,7 +8,6 @@ from typing import Final
 
 import numpy as np
 
-from ..analysis import analyse_mix
 from ..components import INDEX
 from ..composition import fat, msnf, protein, total_solids
 from ..errors import BalanceError
@@ -19,6 +18,7 @@ from ..mix import Line, Mix
 from ..outcomes import frozen_at
 from ..styles import BESIDE
 from ..sweetness import sweetness_pod
+from .quantities import quantity_of
 from .wishes import Aim, Limits, Share, Wishes
 
 _LESS_SWEET: Final = 0.88
@@ -99,7 +99,7 @@ def figure(mix: Mix, of: str) -> float:
     """Return what a job's aim is now."""
     row = mix.row()
     if of == "scoop_c":
-        return float(np.nan_to_num(analyse_mix(mix, np.array([])).scoop_c, nan=-42.0))
+        return quantity_of(of, None, mix, ()).of_row(row)
     return float(_FIGURES[of](row))
 
 

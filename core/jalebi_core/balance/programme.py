@@ -90,8 +90,7 @@ class Problem:
 def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
     if quantity.per_line is not None:
         return float(quantity.per_line @ grams / grams.sum())
-    assert quantity.value is not None
-    return float(quantity.value(row))
+    return quantity.of_row(row)
 
 
 def problem_of(wishes: Wishes) -> Problem:

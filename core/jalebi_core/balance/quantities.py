@@ -25,7 +25,7 @@ from ..composition import (
 from ..energy import energy_kcal
 from ..errors import BalanceError
 from ..firmness import firmness, scooping_frozen_pct
-from ..freezing import initial_freezing_c, liquid, temperature_at_frozen_c
+from ..freezing import liquid, temperature_at_frozen_c
 from ..freezing_power import freezing_power_pac
 from ..goods import Goods
 from ..mix import Mix
@@ -53,6 +53,11 @@ class Quantity:
     value: Value | None = None
     per_line: FloatArray | None = None
 
+    def of_row(self, row: FloatArray) -> float:
+        """Return the value of one row, shape (WIDTH,); only for quantities that are one of rows."""
+        assert self.value is not None
+        return float(self.value(row))
+
 
 _LINEAR: Final[dict[str, tuple[str, str, float, Value]]] = {
     "fat": ("Fat", "%", 1.0, fat),
@@ -70,8 +75,9 @@ _LINEAR: Final[dict[str, tuple[str, str, float, Value]]] = {
 }
 _COMPONENT_SCALES: Final = {"hydrocolloids": 0.05, "emulsifiers": 0.05, "sodium_chloride": 0.1, "acids": 0.1}
 _COLD: Final = ("first_ice_c", "scoop_c", "frozen_pct", "firmness")
-_NEVER_C: Final = c.COLDEST_ICE_C - 10
-"""What stands for a temperature that is never reached: colder than all."""
+_NEVER_C: Final = 2 * c.COLDEST_ICE_C
+"""What stands for a temperature that is never reached: colder than all. Down to it temperatures are extrapolated, so
+that the solver feels which way it gets better."""
 
 
 def keys() -> list[str]:
@@ -111,12 +117,10 @@ def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Goods])
 def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
     overrun = np.array(mix.overrun_used_pct)
     if of == "first_ice_c":
-        return Quantity(of, "First ice", "°C", 0.3, False, lambda row: _known(initial_freezing_c(liquid(row))))
+        return Quantity(of, "First ice", "°C", 0.3, False, lambda row: _cold_at(row, np.array(0.0)))
     if of == "scoop_c":
         share = scooping_frozen_pct(overrun)
-        return Quantity(
-            of, "Scoops at", "°C", 0.5, False, lambda row: _known(temperature_at_frozen_c(liquid(row), share))
-        )
+        return Quantity(of, "Scoops at", "°C", 0.5, False, lambda row: _cold_at(row, share))
     celsius = -18.0 if at_c is None else at_c
     at = f"{celsius:g} °C".replace("-", "−")
     if of == "frozen_pct":
@@ -124,8 +128,8 @@ def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
     return Quantity(of, f"Firmness at {at}", "", 1.0, False, lambda row: firmness(frozen_at(row, celsius), overrun))
 
 
-def _known(celsius: FloatArray) -> FloatArray:
-    return np.nan_to_num(celsius, nan=_NEVER_C)
+def _cold_at(row: FloatArray, share: FloatArray) -> FloatArray:
+    return np.nan_to_num(temperature_at_frozen_c(liquid(row), share, extrapolated=True), nan=_NEVER_C)
 
 
 def _prices(mix: Mix, may_add: Sequence[Goods]) -> FloatArray:
