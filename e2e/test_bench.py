@@ -216,7 +216,7 @@ class EatingTest(BrowserCase):
         page.get_by_role("button", name="Start this mix").click()
         expect(page.locator("[data-verdict]")).to_contain_text("freezer")
         page.get_by_role("button", name="More about this mix").click()
-        page.get_by_role("menuitem", name="Keep a revision").click()
+        page.get_by_role("menuitem", name="Revisions").click()
         page.get_by_label("Name of this point").fill("As begun")
         page.get_by_role("button", name="Keep this revision").click()
         expect(page.get_by_role("dialog").get_by_text("As begun")).to_be_visible()
@@ -227,6 +227,14 @@ class EatingTest(BrowserCase):
         page.get_by_role("menuitemcheckbox", name="sucrose equivalents").click()
         page.keyboard.press("Escape")
         expect(page.get_by_role("region", name="Going cold")).to_contain_text("Dotted, by sucrose equivalents.")
+        page.get_by_role("button", name="More about this mix").click()
+        page.get_by_role("menuitem", name="Revisions").click()
+        page.get_by_role("button", name="1 As begun").click()
+        expect(page.get_by_role("dialog")).to_contain_text("Since then: Table sugar −52 g → ")
+        page.get_by_role("button", name="Go back to it").click()
+        expect(amount(page, "Table sugar")).to_have_value("202")
+        page.keyboard.press("Control+z")
+        expect(amount(page, "Table sugar")).to_have_value("150")
         wait_until_kept(page)
 
     def test_what_no_single_change_cures_is_done_together_and_undone_at_once(self) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
@@ -23,7 +24,7 @@ from .drafts import aims_of, begun_mix, file_of, save_draft
 from .looking import closer, levers, look, slack
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
-from .revisions import keep_revision, mix_of_revision
+from .revisions import keep_revision, mix_of_revision, since
 from .schemas import (
     Closer,
     DraftAnalysis,
@@ -31,6 +32,7 @@ from .schemas import (
     DraftToAnalyse,
     DraftToSave,
     HelpOut,
+    LineChangeOut,
     LineLook,
     LineQuestion,
     MethodStep,
@@ -41,6 +43,7 @@ from .schemas import (
     NewRevision,
     RecipeOut,
     RecipeText,
+    RevisionDetail,
     RevisionOut,
     Saved,
     SlackOut,
@@ -211,6 +214,34 @@ def revisions(request: HttpRequest, mix_id: int) -> list[RevisionOut]:
 def keep(request: HttpRequest, mix_id: int, payload: NewRevision) -> Status[RevisionOut]:
     """Keep the mix as it is now under a name."""
     return Status(201, _revision_out(keep_revision(person_of(request), mix_id, payload.name)))
+
+
+@router.get(
+    "/mixes/{mix_id}/revisions/{number}", response={200: RevisionDetail, 401: Problem, 404: Problem, 422: Problem}
+)
+def revision_detail(request: HttpRequest, mix_id: int, number: int) -> RevisionDetail:
+    """Return a revision with its lines, to go back to it, and what has changed since."""
+    kitchen = kitchen_of(request)
+    found = Revision.objects.of(kitchen).select_related("mix").get(mix_id=mix_id, number=number)
+    content, changed = found.content, since(kitchen, found)
+    return RevisionDetail(
+        **dict(_revision_out(found)),
+        style=content["style"],
+        overrun_pct=content["overrun_pct"],
+        aims=content.get("aims", {}),
+        lines=[
+            DraftLine(
+                ingredient=line["slug"],
+                typed=line["typed"],
+                unit=line["unit"],
+                grams=line["grams"],
+                stage=line["stage"],
+            )
+            for line in content["lines"]
+        ],
+        changes=[LineChangeOut(**asdict(line)) for line in changed.lines] if changed else [],
+        said=changed.said if changed else "There is nothing in the mix now.",
+    )
 
 
 @router.get(

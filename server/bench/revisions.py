@@ -9,11 +9,12 @@ from django.db import transaction
 from django.db.models import Max
 
 from jalebi_core.composition import Ingredient, checked_name
+from jalebi_core.difference import Difference, difference
 from jalebi_core.mix import Line, Mix
-from jalebi_core.styles import Band
-from kitchens.models import Person
+from jalebi_core.styles import BESIDE, Band
+from kitchens.models import Kitchen, Person
 
-from .drafts import weighed_lines
+from .drafts import aims_of, weighed_lines
 from .models import Mix as MixRow
 from .models import MixLine, Revision
 
@@ -86,6 +87,17 @@ def keep_revision(person: Person, mix_id: int, name: str | None) -> Revision:
     return Revision.objects.create(
         kitchen=person.kitchen, mix=mix, number=number, name=named, content=content, kept_by=person
     )
+
+
+def since(kitchen: Kitchen, revision: Revision) -> Difference | None:
+    """Return what has changed in a mix since a revision; None where the mix as it is kept weighs nothing."""
+    mix = revision.mix
+    now = [line for line in mix.lines.select_related("ingredient") if line.grams]
+    if not any(line.stage not in BESIDE for line in now):
+        return None
+    lines = tuple(Line(line.ingredient.to_core(), line.grams or 0.0, line.stage) for line in now)
+    aims = aims_of(kitchen, mix.style, mix.aims)
+    return difference(mix_of_revision(revision.content), Mix(mix.name, lines, mix.style, mix.overrun_pct, aims))
 
 
 def mix_of_revision(content: RevisionContent, grams: Sequence[float] | None = None) -> Mix:

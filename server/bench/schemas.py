@@ -193,6 +193,21 @@ class RevisionOut(BaseModel):
     kept_at: datetime
 
 
+class LineChangeOut(BaseModel):
+    """An ingredient that weighs something else now; 0 where it was not there or is gone."""
+
+    name: str
+    before_g: float
+    after_g: float
+
+
+class RevisionDetail(RevisionOut, Draft):
+    """A revision with its lines as they were, and what has changed since in the mix as it is kept now."""
+
+    changes: list[LineChangeOut]
+    said: str
+
+
 class RecipeText(BaseModel):
     """A pasted recipe: text, a page, or its schema.org data."""
 

@@ -177,3 +177,25 @@ class LeversTest(KitchenCase):
         self.assertTrue(body["together"][-1]["cures"])
         self.assertEqual({lever["line_name"] for lever in body["together"]} - {"Water", "Sugar"}, set())
         self.assertTrue(all(lever["line"] in (1, 2) for lever in body["together"]))
+
+
+class RevisionTest(KitchenCase):
+    """A revision beside the mix as it is."""
+
+    def test_a_revision_says_what_has_changed_since_and_brings_its_lines_back(self) -> None:
+        path = f"/api/mixes/{self.our_mix.pk}"
+        unchanged = self.send("GET", f"{path}/revisions/1")[1]
+        self.assertEqual((unchanged["said"], unchanged["changes"]), ("Nothing has changed.", []))
+        lines = [{**line, "typed": "125"} if line["ingredient"] == "sugar" else line for line in LINES]
+        self.send("PUT", path, self.draft(lines=lines))
+        found = self.send("GET", f"{path}/revisions/1")[1]
+        self.assertEqual(found["changes"], [{"name": "Table sugar", "before_g": 160, "after_g": 125}])
+        self.assertIn("Table sugar −35 g → ", found["said"])
+        self.assertIn("less sweetness", found["said"])
+        self.assertEqual([line["typed"] for line in found["lines"]], [line["typed"] for line in LINES])
+        self.assertEqual(self.send("GET", f"{path}/revisions/99")[0], 404)
+
+    def test_an_emptied_mix_has_nothing_to_compare(self) -> None:
+        path = f"/api/mixes/{self.our_mix.pk}"
+        self.send("PUT", path, self.draft(lines=[]))
+        self.assertIn("nothing in the mix now", self.send("GET", f"{path}/revisions/1")[1]["said"])

@@ -42,6 +42,8 @@ class QueriesTest(KitchenCase):
             f"/api/mixes/{self.our_mix.pk}": 2,
             f"/api/mixes/{self.our_mix.pk}/revisions": 2,
             f"/api/mixes/{self.our_mix.pk}/file": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions/1": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions/1/analysis": 1,
             "/api/batches": 2,
             f"/api/batches/{self.our_batch.pk}": 2,
         }

@@ -622,6 +622,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mixes/{mix_id}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Revision Detail
+         * @description Return a revision with its lines, to go back to it, and what has changed since.
+         */
+        get: operations["bench_api_revision_detail"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mixes/{mix_id}/revisions/{number}/analysis": {
         parameters: {
             query?: never;
@@ -2553,6 +2573,57 @@ export interface components {
             name: string;
         };
         /**
+         * LineChangeOut
+         * @description An ingredient that weighs something else now; 0 where it was not there or is gone.
+         */
+        LineChangeOut: {
+            /** Name */
+            name: string;
+            /** Before G */
+            before_g: number;
+            /** After G */
+            after_g: number;
+        };
+        /**
+         * RevisionDetail
+         * @description A revision with its lines as they were, and what has changed since in the mix as it is kept now.
+         */
+        RevisionDetail: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            /** Changes */
+            changes: components["schemas"]["LineChangeOut"][];
+            /** Said */
+            said: string;
+        };
+        /**
          * BatchLine
          * @description A line of the sheet: planned, and as made where it was weighed.
          */
@@ -4264,6 +4335,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RevisionOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_revision_detail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionDetail"];
                 };
             };
             /** @description Unauthorized */

@@ -39,6 +39,7 @@ export type Edit =
   | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
   | { kind: "aim"; of: string; band: number[] | null }
+  | { kind: "restore"; revision: Schemas["RevisionDetail"] }
   | { kind: "accept"; lines: AcceptedLine[] }
   | { kind: "pin"; key: string }
   | { kind: "exchange"; exchanges: Exchange[] }
@@ -138,6 +139,8 @@ function apply(draft: Draft, edit: Change): Draft {
       const { [edit.of]: _, ...aims } = draft.aims ?? {};
       return { ...draft, aims: edit.band ? { ...aims, [edit.of]: edit.band } : aims };
     }
+    case "restore":
+      return restored(draft, edit.revision);
     case "accept":
       return edit.lines.reduce(accepted, draft);
     case "pin":
@@ -164,6 +167,19 @@ function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exch
   if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams);
   const line = { key: into, ingredient: coming, typed: tenths(grams), unit: "g", grams, stage, pinned: false };
   return { ...less, lines: [...less.lines, line] };
+}
+
+/** The lines, style, air and aims of a revision; name and restrictions stay. */
+function restored(draft: Draft, revision: Schemas["RevisionDetail"]): Draft {
+  const { style, overrun_pct: overrun, aims, lines } = revision;
+  return {
+    ...draft,
+    style: style ?? null,
+    overrun: overrun === null || overrun === undefined ? "" : String(overrun),
+    overrunRead: overrun ?? null,
+    aims: aims ?? {},
+    lines: lines.map((line) => ({ ...line, key: newKey() })),
+  };
 }
 
 function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine): Draft {

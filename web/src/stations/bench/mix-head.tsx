@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -6,12 +6,12 @@ import { Link, useNavigate } from "react-router";
 import { answer, api, type Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
 import { Button, Key } from "../../ui/button";
-import { Choice, Field } from "../../ui/field";
+import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
-import { day } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import type { Draft, Edit } from "./draft";
 import { NewMix } from "./new-mix";
+import { Revisions } from "./revisions";
 import type { Keeping } from "./use-keeping";
 
 /** The mix's name and style, whether it is kept, and what can be done with the whole of it. */
@@ -67,7 +67,7 @@ export function MixHead(props: {
       <KeptNote keeping={keeping} />
       <Menu label="More about this mix" trigger={<MoreHorizontal size={18} aria-hidden />}>
         <MenuItem onSelect={() => setDialog("copy")}>Copy this mix…</MenuItem>
-        <MenuItem onSelect={() => setDialog("revisions")}>Keep a revision…</MenuItem>
+        <MenuItem onSelect={() => setDialog("revisions")}>Revisions…</MenuItem>
         {props.mix.method.length > 0 && <MenuItem onSelect={() => setDialog("method")}>The recipe’s method…</MenuItem>}
         <MenuItem onSelect={() => void props.flush().then(() => window.location.assign(`/api/mixes/${mixId}/file`))}>Save as a mix file</MenuItem>
         <MenuLine />
@@ -88,7 +88,7 @@ export function MixHead(props: {
       </Button>
       <NewMix open={dialog === "copy"} onClose={() => setDialog(null)} copyOf={{ id: mixId, name: draft.name, flush: props.flush }} />
       <Method mix={props.mix} open={dialog === "method"} onClose={() => setDialog(null)} />
-      <Revisions mixId={mixId} flush={props.flush} open={dialog === "revisions"} onClose={() => setDialog(null)} />
+      <Revisions mixId={mixId} flush={props.flush} edit={edit} open={dialog === "revisions"} onClose={() => setDialog(null)} />
     </header>
   );
 }
@@ -161,58 +161,5 @@ function KeptNote({ keeping }: { keeping: Keeping }) {
     <span role="status" className={`text-sm ${keeping.state === "kept" || keeping.state === "keeping" ? "text-muted" : "text-hot"}`}>
       {said}
     </span>
-  );
-}
-
-function Revisions(props: { mixId: number; flush: () => Promise<void>; open: boolean; onClose: () => void }) {
-  const { mixId, flush, open, onClose } = props;
-  const [name, setName] = useState("");
-  const client = useQueryClient();
-  const queryKey = ["revisions", mixId];
-  const path = { params: { path: { mix_id: mixId } } };
-  const revisions = useQuery({
-    queryKey,
-    enabled: open,
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", path)),
-  });
-  const keep = useMutation({
-    mutationFn: async () => {
-      await flush();
-      return answer(api.POST("/api/mixes/{mix_id}/revisions", { ...path, body: { name } }));
-    },
-    onSuccess: () => {
-      setName("");
-      return client.invalidateQueries({ queryKey });
-    },
-  });
-  return (
-    <SheetDialog
-      open={open}
-      onOpenChange={(now) => !now && onClose()}
-      title="Revisions"
-      explanation="A revision is a named point of this mix. It stays as it is, whatever changes later."
-    >
-      <form
-        className="grid gap-3"
-        onSubmit={(event) => {
-          event.preventDefault();
-          keep.mutate();
-        }}
-      >
-        <Field label="Name of this point" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} error={keep.error?.message} />
-        <Button type="submit" kind="dark" disabled={keep.isPending}>
-          Keep this revision
-        </Button>
-      </form>
-      <ol className="mt-4 grid gap-1">
-        {revisions.data?.map((revision) => (
-          <li key={revision.id} className="flex gap-3 border-t border-line pt-1">
-            <span className="text-muted">{revision.number}</span>
-            <span className="min-w-0 flex-1 truncate">{revision.name}</span>
-            <span className="text-muted">{day(revision.kept_at)}</span>
-          </li>
-        ))}
-      </ol>
-    </SheetDialog>
   );
 }
