@@ -9,6 +9,7 @@ from typing import Final
 
 import numpy as np
 
+from jalebi_core.analysis import analyse_mix
 from jalebi_core.balance.programme import Problem, problem_of
 from jalebi_core.balance.reasons import Unmet, reasons_for
 from jalebi_core.balance.solving import balance, solved
@@ -38,7 +39,9 @@ _OF: Final = ("fat", "msnf", "total_solids", "sweetness", "protein", "sugars", "
 def random_wishes(seed: int, *, whole: bool = False) -> Wishes:
     """Return a feasible problem of 20 lines, 8 aims and 5 goods that may come in: aims around another random mix."""
     random = np.random.default_rng(seed)
-    mix, other = (_random_mix(random) for _ in range(2))
+    mix, other = _random_mix(random), _random_mix(random)
+    while not np.isfinite(analyse_mix(other).scoop_c):
+        other = _random_mix(random)
     limits = {0: Limits(0, 600, 25), 6: Limits(0, 170, 17)} if whole else {}
     wishes = Wishes(mix, tuple(Aim(of) for of in _OF), limits, may_add=tuple(goods()[slug] for slug in _NEW), max_new=5)
     wanted = problem_of(replace(wishes, mix=other)).values(problem_of(replace(wishes, mix=other)).now)
