@@ -11,7 +11,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from conftest import mix_of
+from conftest import mix_of, staged
 from jalebi_core.analysis import analyse_mix
 from jalebi_core.balance.jobs import JOBS, Asked, wishes_of
 from jalebi_core.balance.quantities import keys, quantity_of
@@ -141,6 +141,17 @@ def test_a_pinned_cream_is_named_with_what_it_would_have_to_be() -> None:
     assert unmet.because == "Fat cannot be at least 14 %: Cream 36 % would move it most, and it is pinned at 130 g."
     assert unmet.would_help[0].said.startswith("unpin Cream 36 %: it would be 2")
     assert unmet.would_help[-1].said == f"make {unmet.nearest:.3g} the least of fat"
+
+
+def test_two_lines_of_one_name_are_told_apart_by_their_stage() -> None:
+    mix = staged(
+        ("whole-milk", 600, "pot"), ("cream-36", 60, "pot"), ("cream-36", 60, "off-heat"), ("sugar", 140, "pot")
+    )
+    pinned = {1: Limits.pinned(60), 2: Limits.pinned(60)}
+    (unmet,) = reasons_for(balance(Wishes(mix, (Aim("fat", 12),), pinned)), {})
+    said = [relaxation.said for relaxation in unmet.would_help[:2]]
+    assert said[0].startswith("unpin Cream 36 % (in the pot)")
+    assert said[1].startswith("unpin Cream 36 % (off the heat)")
 
 
 def test_aims_that_pull_against_each_other_are_told() -> None:

@@ -11,6 +11,8 @@ import numpy as np
 
 from ..components import FloatArray
 from ..goods import Goods
+from ..mix import Mix
+from ..styles import STAGES
 from .programme import tangent_of
 from .solving import Balanced, is_met, solved
 from .wishes import Aim, Limits, Wishes
@@ -106,7 +108,7 @@ def _relaxed(found: Balanced, index: int, common: Mapping[str, Goods]) -> Iterat
         number = problem.numbers[int(column)]
         limits = wishes.limits.get(number)
         if limits is not None and _binds(limits, float(found.grams[column]), float(wanted[column])):
-            name = wishes.mix.lines[number].ingredient.name
+            name = _name_of(wishes.mix, number)
             said = f"unpin {name}" if limits.is_pin else f"give {name} more room"
             freed = {at: one for at, one in wishes.limits.items() if at != number}
             yield Relaxation("unpin", str(number), said), replace(wishes, limits=freed)
@@ -118,6 +120,14 @@ def _relaxed(found: Balanced, index: int, common: Mapping[str, Goods]) -> Iterat
     for slug, goods in common.items():
         wider = replace(wishes, may_add=(*wishes.may_add, goods), max_new=wishes.max_new + 1)
         yield Relaxation("allow", slug, f"allow {goods.composition.name.lower()}"), wider
+
+
+def _name_of(mix: Mix, number: int) -> str:
+    """Return a line's name, with its stage where another line has the same name."""
+    line = mix.lines[number]
+    name = line.ingredient.name
+    twice = sum(other.ingredient.name == name for other in mix.lines) > 1
+    return f"{name} ({STAGES[line.stage].lower()})" if twice and line.stage else name
 
 
 def _binds(limits: Limits, grams: float, wanted: float) -> bool:
