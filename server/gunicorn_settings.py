@@ -2,6 +2,7 @@
 
 import gc
 import os
+from importlib import import_module
 
 wsgi_app = "jalebi.wsgi:application"
 worker_class = "gthread"
@@ -12,6 +13,11 @@ timeout = 60
 accesslog = None
 errorlog = "-"
 preload_app = True
+
+
+def when_ready(_server: object) -> None:
+    """Load the solver once, before the workers are forked: it takes seconds that nobody should wait for later."""
+    import_module("scipy.optimize")
 
 
 def post_fork(_server: object, _worker: object) -> None:

@@ -76,9 +76,10 @@ def first_draft(style: str, school: str, batch_g: float) -> FirstDraft:
         raise MixError(f"{known.name} makes no “{style[:40]}”. It makes {made}.")
     if not isfinite(batch_g) or not 50 <= batch_g <= 1_000_000:
         raise MixError(f"a batch of {batch_g:g} g cannot be made; it is 50 g to 1000 kg.")
-    lines = tuple((slug, _weighed(grams * batch_g / 1000), stage) for slug, grams, stage in draft.lines)
+    lines = tuple((slug, as_weighed(grams * batch_g / 1000), stage) for slug, grams, stage in draft.lines)
     return FirstDraft(draft.style, draft.overrun_pct, lines)
 
 
-def _weighed(grams: float) -> float:
+def as_weighed(grams: float) -> float:
+    """Return an amount as a kitchen weighs it: to 1 g, and to 0.1 g under 10 g."""
     return round(grams, 1) if grams < _FINE_G else float(round(grams))

@@ -204,7 +204,10 @@ def test_jobs_about_a_line_use_it_up_take_it_out_replace_it_or_fit_to_another() 
     asked = Asked(fruit, -18.0, goods(), line=0, grams=812.0)
     used = balance(wishes_of("use-up", asked))
     assert used.grams[0] == pytest.approx(812)
-    assert used.grams.sum() == pytest.approx(920 * 812 / 500, abs=0.2)
+    assert used.grams.sum() == pytest.approx(920 * 812 / 500, abs=1.5)
+    assert used.changed
+    assert "Strawberry puree +312 g" in sentence(used)
+    assert np.all(np.abs(used.grams - np.round(used.grams)) < 0.06)
     out = balance(wishes_of("without", replace(asked, line=3)))
     assert out.grams[3] == 0
     assert out.met[:3] == (True, True, True)

@@ -144,9 +144,9 @@ def _said(before: Mix, found: Balanced) -> str:
 def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
     problem = found.problem
     mix, columns = problem.wishes.mix, len(problem.numbers)
+    weighed = dict(zip(problem.numbers, found.grams[:columns].tolist(), strict=True))
     lines = []
-    for column, number in enumerate(problem.numbers):
-        line = mix.lines[number]
+    for number, line in enumerate(mix.lines):
         lines.append(
             ProposedLine(
                 line=numbers[number],
@@ -154,8 +154,8 @@ def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[Propose
                 ingredient=line.goods.slug if line.goods else "",
                 name=line.ingredient.name,
                 stage=line.stage,
-                before_g=line.grams,
-                after_g=float(found.grams[column]),
+                before_g=before.lines[number].grams,
+                after_g=weighed.get(number, line.grams),
             )
         )
     stages = [mix.lines[number].stage for number in problem.numbers]

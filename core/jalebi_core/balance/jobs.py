@@ -13,6 +13,7 @@ from ..composition import fat, msnf, protein, total_solids
 from ..errors import BalanceError
 from ..exchanges import MOST_SHARE_PCT, goods_to_try
 from ..firmness import firmness
+from ..first_drafts import as_weighed
 from ..goods import Goods
 from ..mix import Line, Mix
 from ..outcomes import frozen_at
@@ -195,13 +196,17 @@ def _use_up(asked: Asked) -> Wishes:
     if line.grams <= 0:
         raise BalanceError(f"{line.ingredient.name} weighs nothing yet.")
     times = asked.grams / line.grams
-    grown = tuple(replace(one, grams=one.grams * times) for one in asked.mix.lines)
+    grown = tuple(
+        replace(one, grams=asked.grams if at == number else as_weighed(one.grams * times))
+        for at, one in enumerate(asked.mix.lines)
+    )
     mix = replace(asked.mix, lines=grown)
     limits = _kept(mix, number) | {number: Limits.pinned(asked.grams)}
     for at, one in enumerate(grown):
         if one.goods and at != number and asked.stock_g and one.goods.slug in asked.stock_g and one.stage not in BESIDE:
             limits[at] = Limits(0.0, asked.stock_g[one.goods.slug])
-    return _job(mix, as_now(mix, "scoop_c", "sweetness", "fat", "total_solids"), asked, limits)
+    aims = as_now(mix, "scoop_c", "sweetness", "fat", "total_solids")
+    return replace(_job(mix, aims, asked, limits), origin=asked.mix)
 
 
 def _replace(asked: Asked) -> Wishes:

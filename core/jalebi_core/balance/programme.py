@@ -53,6 +53,12 @@ class Problem:
         return self.wishes.whole_g
 
     @property
+    def origin(self) -> FloatArray:
+        """What was there when the question was asked, g, shape (columns,)."""
+        mix = self.wishes.origin or self.wishes.mix
+        return np.array([mix.lines[number].grams for number in self.numbers] + [0.0] * len(self.wishes.may_add))
+
+    @property
     def price_costs(self) -> float:
         return _PRICE_COSTS[self.wishes.cost_first]
 

@@ -21,7 +21,7 @@ def sentence(found: Balanced) -> str:
     names += [goods.composition.name for goods in problem.wishes.may_add]
     moved = [
         (name, now, after)
-        for name, now, after in zip(names, problem.now, found.grams, strict=True)
+        for name, now, after in zip(names, problem.origin, found.grams, strict=True)
         if abs(after - now) > _FELT_G
     ]
     if not moved:

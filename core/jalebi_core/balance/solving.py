@@ -48,7 +48,7 @@ class Balanced:
 
     @property
     def changed(self) -> bool:
-        return bool((np.abs(self.grams - self.problem.now) > _SAME_G).any())
+        return bool((np.abs(self.grams - self.problem.origin) > _SAME_G).any())
 
 
 def balance(wishes: Wishes) -> Balanced:

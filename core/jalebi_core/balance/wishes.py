@@ -66,6 +66,7 @@ class Wishes:
     cost_first : whether the price comes before the least change
     mass_g : of the balanced mix; that of the mix where none is given
     scale_g : what the scale can tell apart: changed amounts are whole multiples of it
+    origin : the mix that was asked about, where a job begins from another one of the same lines; else the mix itself
     """
 
     mix: Mix
@@ -78,6 +79,7 @@ class Wishes:
     cost_first: bool = False
     mass_g: float | None = None
     scale_g: float = 0.01
+    origin: Mix | None = None
 
     @property
     def whole_g(self) -> float:

@@ -63,7 +63,10 @@ class BalanceTest(KitchenCase):
         out = self.balanced(job="without", line=3)
         self.assertEqual(next(line for line in out["lines"] if line["line"] == 3)["after_g"], 0)
         used = self.balanced(job="use-up", line=0, grams=812)
-        self.assertEqual(next(line for line in used["lines"] if line["line"] == 0)["after_g"], 812)
+        milk = next(line for line in used["lines"] if line["line"] == 0)
+        self.assertEqual((milk["before_g"], milk["after_g"]), (550, 812))
+        self.assertIn("Whole milk 3.5 % +262 g", used["said"])
+        self.assertTrue(used["changed"])
         other = self.balanced(job="replace", line=1, ingredient="cream-20")
         self.assertIn("cream-20", [line["ingredient"] for line in other["lines"]])
         self.assertTrue(other["said"].startswith("Cream 36 % becomes Cream 20 %; "))
@@ -74,6 +77,15 @@ class BalanceTest(KitchenCase):
         self.assertEqual(self.send("PATCH", "/api/kitchen", {"may_come_in": ["fructose", "gone"]})[0], 200)
         found = self.balanced(job="softer")
         self.assertEqual({line["ingredient"] for line in found["lines"] if line["line"] is None} - {"fructose"}, set())
+
+    def test_what_stands_beside_the_mix_grows_with_it(self) -> None:
+        lines = [*LINES, {"ingredient": "honeycomb", "typed": "50", "stage": "mix-in"}]
+        used = self.balanced(lines=lines, job="use-up", line=0, grams=1100)
+        bits = next(line for line in used["lines"] if line["line"] == 5)
+        self.assertEqual((bits["before_g"], bits["after_g"]), (50, 100))
+        softer = self.balanced(lines=lines, job="softer")
+        bits = next(line for line in softer["lines"] if line["line"] == 5)
+        self.assertEqual((bits["before_g"], bits["after_g"]), (50, 50))
 
     def test_a_sure_balance_tells_its_chances(self) -> None:
         found = self.balanced(targets=[{"of": "fat", "min": 10, "max": 13}], sure=True)
