@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from math import isfinite
-from typing import Any
+from typing import Any, Final
 
 from ..goods import Goods
 from ..mix import Line
 from .reasons import reasons_for
 from .solving import Balanced
 
-_FELT_G = 0.02
+_FELT_G: Final = 0.02
+_MOST_SAID: Final = 6
 
 
 def sentence(found: Balanced) -> str:
@@ -27,7 +28,9 @@ def sentence(found: Balanced) -> str:
     if not moved:
         return "Nothing needs to change." if all(found.met) else "No change of these lines brings it nearer."
     moved.sort(key=lambda line: -abs(line[2] - line[1]))
-    said = [_of_line(name, float(now), float(after)) for name, now, after in moved]
+    said = [_of_line(name, float(now), float(after)) for name, now, after in moved[:_MOST_SAID]]
+    if len(moved) > _MOST_SAID:
+        said.append(f"and {len(moved) - _MOST_SAID} smaller changes")
     missed = [quantity.name.lower() for quantity, met in zip(problem.quantities, found.met, strict=True) if not met]
     end = f" Not reached: {', '.join(missed)}." if missed else " Every target is met."
     return f"{'; '.join(said)}.{end}"

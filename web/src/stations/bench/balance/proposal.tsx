@@ -32,6 +32,14 @@ export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Pro
       <p aria-live="polite" className="font-semibold" data-proposal>
         {proposal.said}
       </p>
+      <div className="flex gap-2">
+        {changing.length > 0 && (
+          <Button kind="hot" onClick={accept} disabled={taken.size === 0}>
+            {changing.every(({ at }) => taken.has(at)) ? "Take it" : "Take the ticked lines"}
+          </Button>
+        )}
+        <Button onClick={dismiss}>Leave it</Button>
+      </div>
       {proposal.unmet.map((unmet) => (
         <div key={unmet.of} className="border-l-3 border-hot pl-2 text-sm">
           <p>{unmet.because}</p>
@@ -63,14 +71,6 @@ export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Pro
           ))}
         </p>
       )}
-      <div className="flex gap-2">
-        {changing.length > 0 && (
-          <Button kind="hot" onClick={accept} disabled={taken.size === 0}>
-            {changing.every(({ at }) => taken.has(at)) ? "Take it" : "Take the ticked lines"}
-          </Button>
-        )}
-        <Button onClick={dismiss}>Leave it</Button>
-      </div>
     </div>
   );
 }
