@@ -175,6 +175,8 @@ def test_aims_that_pull_against_each_other_are_told() -> None:
         (Wishes(BASE, (Aim("fat", 9),), {3: Limits(30, 20)}), "cannot both be"),
         (Wishes(BASE, (Aim("fat", 9),), {9: Limits()}), "no line 10"),
         (Wishes(BASE, (Aim("cost_per_kg", 0, 1),)), "has no price"),
+        (Wishes(BASE, (Aim("fat", 9),), {0: Limits(500)}, (Share((3,), 60),)), "No amounts keep all"),
+        (Wishes(BASE, (Aim("fat", 9),), {at: Limits(0, 900, 77) for at in range(4)}), "No amounts keep all"),
     ],
 )  # fmt: skip
 def test_wishes_that_cannot_be_tried_are_a_sentence(wishes: Wishes, said: str) -> None:
