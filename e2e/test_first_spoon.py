@@ -55,7 +55,7 @@ class FirstSpoonTest(BrowserCase):
         return self.browse(lambda page: page.request.get(f"{self.live_server_url}{path}").body())
 
     def make_it(self, page: Page) -> None:
-        page.keyboard.press("Escape")
+        page.keyboard.press("Enter")
         page.get_by_role("button", name="Make it").click()
         page.get_by_role("heading", name="Smoked tea custard").wait_for()
         made = page.locator("[data-side='As made']")

@@ -25,7 +25,7 @@ class KitchenTest(BrowserCase):
         dialog.get_by_label("Serving cabinet, °C").fill("5")
         expect(dialog.get_by_role("alert")).to_contain_text("−32 to 0")
         dialog.get_by_label("Serving cabinet, °C").fill("-12,5")
-        dialog.get_by_label("What the finest scale shows, g").fill("0,1")
+        dialog.get_by_label("What the scale shows, g").fill("0,1")
         dialog.get_by_role("combobox", name="Goods that may come in").fill("fructose")
         page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
         page.keyboard.press("Enter")

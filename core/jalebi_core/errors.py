@@ -7,6 +7,8 @@ JalebiError
 ├── MixError                 a mix or mix file that cannot be used
 ├── GoodsFileError           a file of goods that cannot be used as a whole
 ├── BalanceError             wishes of a balance that cannot be tried
+├── MachineError             a machine that cannot be
+├── ScalingError             a size that a mix cannot be brought to
 ├── PreparationError         something that cannot be done to goods
 └── RecipeError              a pasted text that holds no recipe
 """
@@ -58,6 +60,14 @@ class PreparationError(JalebiError):
 
 class BalanceError(JalebiError):
     """Wishes of a balance that contradict themselves or cannot be tried."""
+
+
+class MachineError(JalebiError):
+    """A machine that cannot be."""
+
+
+class ScalingError(JalebiError):
+    """A size that a mix cannot be brought to."""
 
 
 class GoodsFileError(JalebiError):

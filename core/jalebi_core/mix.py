@@ -65,7 +65,7 @@ class Mix:
     @property
     def overrun_used_pct(self) -> float:
         """The stated overrun, or 30 % where none is stated."""
-        return c.REFERENCE_OVERRUN_PCT if self.overrun_pct is None else self.overrun_pct
+        return overrun_or_usual(self.overrun_pct)
 
     @property
     def bands(self) -> dict[str, Band]:
@@ -80,3 +80,8 @@ class Mix:
         """Return the mix as one row, shape (WIDTH,), per 100 g."""
         grams = np.array([line.grams for line in self.base])
         return blend(grams, np.array([line.ingredient.row for line in self.base]))
+
+
+def overrun_or_usual(overrun_pct: float | None) -> float:
+    """Return a stated overrun, or 30 % where none is stated."""
+    return c.REFERENCE_OVERRUN_PCT if overrun_pct is None else overrun_pct

@@ -7,15 +7,16 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, Q
 from django.utils import timezone
 
+from bench.models import Mix
 from bench.revisions import RevisionLine, keep_revision, mix_of_revision
 from jalebi_core.amounts import Spoons, read_amount
 from jalebi_core.composition import Ingredient
 from jalebi_core.errors import AmountError, MixError
 from jalebi_core.measures import measures_of
-from jalebi_core.mix import Mix
+from jalebi_core.mix import Mix as CoreMix
 from jalebi_core.styles import BESIDE
 from kitchens.models import Kitchen, Person, spoons_of
 
@@ -39,8 +40,10 @@ def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None) -
     revision = keep_revision(person, mix_id, None)
     Kitchen.objects.select_for_update().get(pk=person.kitchen_id)
     last = Batch.objects.of(person.kitchen).aggregate(last=Max("number"))["last"] or 0
+    when = begun_at or timezone.now()
+    Mix.objects.filter(pk=mix_id).filter(Q(made_at=None) | Q(made_at__lt=when)).update(made_at=when)
     return Batch.objects.create(
-        kitchen=person.kitchen, revision=revision, number=last + 1, begun_at=begun_at or timezone.now(), begun_by=person
+        kitchen=person.kitchen, revision=revision, number=last + 1, begun_at=when, begun_by=person
     )
 
 
@@ -66,7 +69,7 @@ def _fold_line(made: Made, line: int, entry: Entry) -> None:
         made.weighed[line] = entry.value
 
 
-def mix_as_made(batch: Batch, made: Made) -> Mix | None:
+def mix_as_made(batch: Batch, made: Made) -> CoreMix | None:
     """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing of it went in."""
     lines = batch.revision.content["lines"]
     grams = [made.weighed.get(number, line)["grams"] for number, line in enumerate(lines)]

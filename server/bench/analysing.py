@@ -6,23 +6,26 @@ from collections.abc import Sequence
 from dataclasses import asdict
 
 from jalebi_core.allergens import ALLERGENS
+from jalebi_core.amounts import Spoons
 from jalebi_core.beside import beside_of, product_of
+from jalebi_core.machines import fill_of
+from jalebi_core.measured import measured
 from jalebi_core.mix import Mix
 from jalebi_core.shares import SHARES, shares_of
 from jalebi_core.styles import BESIDE
-from kitchens.models import Kitchen
+from kitchens.models import Kitchen, Machine, spoons_of
 from shelf.drawn import parts_of_lines
 from shelf.schemas import Part
 
 from .analysis import drawn
-from .drafts import ReadLine, freezer_of, mix_of, offence_of, read_lines, restrictions_of
-from .schemas import BesideOut, Cost, Dose, DraftAnalysis, DraftToAnalyse, LineAnalysis, ProductOut
+from .drafts import ReadLine, freezer_of, machine_of, mix_of, offence_of, read_lines, restrictions_of
+from .schemas import BesideOut, Cost, Dose, DraftAnalysis, DraftToAnalyse, FillOut, LineAnalysis, ProductOut
 
 
 def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     """Analyse a draft; lines that cannot be read say so and are left at what they weighed."""
     read, freezer_c = read_lines(kitchen, draft.lines), freezer_of(kitchen, draft)
-    restrictions = restrictions_of(kitchen, draft)
+    restrictions, spoons = restrictions_of(kitchen, draft), spoons_of(kitchen)
     mix = mix_of(kitchen, draft, read)
     product = product_of(mix) if mix else None
     mass_g = mix.mass_g if mix else None
@@ -33,8 +36,9 @@ def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         beside=_beside_drawn(mix, read, freezer_c) if mix else [],
         product=ProductOut(**asdict(product)) if product else None,
         cost=_cost_of(read, product.volume_l) if product else None,
+        fill=fill_drawn(mix, machine_of(kitchen, draft.machine)) if mix else None,
         lines=[
-            _line(line, strata, shares, restrictions, mass_g)
+            _line(line, strata, shares, restrictions, mass_g, spoons)
             for line, strata, shares in zip(read, parts, _shares(mix, read), strict=True)
         ],
         allergens=[allergen for allergen in ALLERGENS if any(allergen in goods.allergens for goods in used)],
@@ -50,8 +54,18 @@ def _shares(mix: Mix | None, read: Sequence[ReadLine]) -> list[dict[str, float]]
     return [dict(zip(SHARES, next(shares), strict=True)) if mix and here else {} for here in in_mix]
 
 
+def fill_drawn(mix: Mix, machine: Machine | None) -> FillOut | None:
+    """Return how a mix fills a machine, None where none is chosen."""
+    return FillOut(**asdict(fill_of(mix, machine.to_core()))) if machine else None
+
+
 def _line(
-    line: ReadLine, strata: list[Part], shares: dict[str, float], restrictions: Sequence[str], mass_g: float | None
+    line: ReadLine,
+    strata: list[Part],
+    shares: dict[str, float],
+    restrictions: Sequence[str],
+    mass_g: float | None,
+    spoons: Spoons,
 ) -> LineAnalysis:
     return LineAnalysis(
         name=line.goods.composition.name if line.goods else line.line.ingredient,
@@ -59,6 +73,7 @@ def _line(
         dose=_dose_of(line, mass_g) if mass_g else None,
         mind=line.goods.facts.at_stage(line.line.stage) if line.goods else None,
         grams=line.grams,
+        measure=measured(line.grams, line.goods.measures, spoons) if line.goods and line.grams else None,
         strata=strata,
         shares=shares,
         assumed=line.assumed,

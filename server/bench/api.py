@@ -1,53 +1,54 @@
-"""The Bench: mixes, their analysis on every edit, and their revisions."""
+"""The Bench: mixes, and their analysis on every edit."""
 
 from __future__ import annotations
 
 import json
-from dataclasses import asdict
 
+from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from jalebi.problems import Problem
-from jalebi_core.mix import Line
-from jalebi_core.mix import Mix as CoreMix
-from jalebi_core.styles import BESIDE
-from kitchens.models import Kitchen
 from kitchens.sign_in import kitchen_of, person_of
 
-from .analysing import analysed
-from .analysis import MixAnalysis, drawn
+from .analysing import analysed, fill_drawn
 from .balance_schemas import BalanceQuestion, Proposal
 from .balancing import proposed
-from .drafts import aims_of, begun_mix, file_of, save_draft
+from .drafts import LIMITS, begun_mix, file_of, save_draft
+from .listing import Wanted, page_of, set_marks
 from .looking import closer, levers, look, slack
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
-from .revisions import keep_revision, mix_of_revision, since
+from .revisions import drafts_difference, mix_of_revision
+from .scaling import scaled_draft
 from .schemas import (
     Closer,
+    DifferenceOut,
+    Draft,
     DraftAnalysis,
     DraftLine,
     DraftToAnalyse,
     DraftToSave,
     HelpOut,
-    LineChangeOut,
+    LastMade,
     LineLook,
     LineQuestion,
+    Marks,
     MethodStep,
     MixFromRecipe,
     MixOut,
-    MixSummary,
+    MixPage,
     NewMix,
-    NewRevision,
     RecipeOut,
     RecipeText,
-    RevisionDetail,
-    RevisionOut,
     Saved,
+    ScaleOut,
+    ScaleQuestion,
     SlackOut,
+    TableOut,
 )
+from .tables import table_drawn
 
 router = Router(tags=["bench"])
 
@@ -105,35 +106,27 @@ def create_from_recipe(request: HttpRequest, payload: MixFromRecipe) -> Status[M
     return Status(201, _out(mix_from_recipe(person_of(request), payload)))
 
 
-@router.get("/mixes", response={200: list[MixSummary], 401: Problem})
-def mixes(request: HttpRequest) -> list[MixSummary]:
-    """Return the kitchen's mixes and how each comes out."""
-    kitchen = kitchen_of(request)
-    rows = Mix.objects.of(kitchen).filter(put_away=False).prefetch_related("lines__ingredient")
-    return [_summary(mix, kitchen) for mix in rows]
+@router.post("/table", response={200: TableOut | None, 401: Problem, 422: Problem})
+def cooks_table(request: HttpRequest, payload: DraftToAnalyse) -> TableOut | None:
+    """Return the cook's table of a draft: what every line brings to the whole."""
+    return table_drawn(kitchen_of(request), payload)
+
+
+@router.post("/scale", response={200: ScaleOut, 401: Problem, 422: Problem})
+def scale(request: HttpRequest, payload: ScaleQuestion) -> ScaleOut:
+    """Bring a draft to another size as it can be weighed, without keeping it."""
+    return scaled_draft(kitchen_of(request), payload)
+
+
+@router.get("/mixes", response={200: MixPage, 401: Problem, 422: Problem})
+def mixes(request: HttpRequest, wanted: Query[Wanted]) -> MixPage:
+    """Return some of the kitchen's mixes and how each comes out."""
+    return page_of(kitchen_of(request), wanted)
 
 
 def _mix(request: HttpRequest, mix_id: int) -> Mix:
     found: Mix = Mix.objects.of(kitchen_of(request)).get(pk=mix_id)
     return found
-
-
-def _summary(mix: Mix, kitchen: Kitchen) -> MixSummary:
-    lines = tuple(Line(line.ingredient.to_core(), line.grams, line.stage) for line in mix.lines.all() if line.grams)
-    weighs = any(line.stage not in BESIDE for line in lines)
-    aims = aims_of(kitchen, mix.style, mix.aims)
-    found = drawn(CoreMix(mix.name, lines, mix.style, mix.overrun_pct, aims), kitchen.freezer_c) if weighs else None
-    return MixSummary(
-        id=mix.pk,
-        name=mix.name,
-        style=mix.style,
-        changed_at=mix.changed_at,
-        mass_g=found.mass_g if found else 0,
-        scoop_c=found.scoop_c if found else None,
-        verdict=found.verdict if found else "Nothing in it yet.",
-        word=found.freezer.word if found else None,
-        strata=found.strata if found else [],
-    )
 
 
 def _out(mix: Mix) -> MixOut:
@@ -148,6 +141,9 @@ def _out(mix: Mix) -> MixOut:
         servings=mix.servings,
         makes=mix.makes,
         version=mix.version,
+        based_on=mix.based_on,
+        machine=mix.machine_id,
+        last_made=_last_made(mix),
         changed_at=mix.changed_at,
         lines=[
             DraftLine.model_validate(
@@ -158,11 +154,24 @@ def _out(mix: Mix) -> MixOut:
                     "grams": line.grams,
                     "stage": line.stage,
                     "pinned": line.pinned,
+                    **{key: getattr(line, key) for key in LIMITS},
                 }
             )
             for line in mix.lines.select_related("ingredient")
         ],
     )
+
+
+def _last_made(mix: Mix) -> LastMade | None:
+    """Return the last batch of a mix, and how full it made the machine that the mix is meant for now."""
+    if mix.made_at is None:
+        return None
+    of_last = Revision.objects.filter(mix=mix, batches__begun_at=mix.made_at)
+    made = of_last.annotate(batch=F("batches__pk"), batch_number=F("batches__number")).first()
+    if made is None:
+        return None
+    fill = fill_drawn(mix_of_revision(made.content), mix.machine)
+    return LastMade(batch=made.batch, number=made.batch_number, begun_at=mix.made_at, fill=fill)
 
 
 @router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
@@ -184,12 +193,23 @@ def save(request: HttpRequest, mix_id: int, payload: DraftToSave) -> Saved:
     return Saved(version=saved.version, changed_at=saved.changed_at)
 
 
+@router.patch("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem, 422: Problem})
+def mark(request: HttpRequest, mix_id: int, payload: Marks) -> Status[None]:
+    """Star a mix, tag it, put it into the archive or take it out; the draft itself is not touched."""
+    set_marks(_mix(request, mix_id), payload)
+    return Status(204, None)
+
+
+@router.post("/mixes/{mix_id}/difference", response={200: DifferenceOut, 401: Problem, 404: Problem, 422: Problem})
+def difference_from_kept(request: HttpRequest, mix_id: int, payload: Draft) -> DifferenceOut:
+    """Say how a draft differs from the mix as it is kept: what another person changed meanwhile, and what is ours."""
+    return drafts_difference(kitchen_of(request), _mix(request, mix_id), payload)
+
+
 @router.delete("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem})
 def put_away(request: HttpRequest, mix_id: int) -> Status[None]:
-    """Put a mix away: it leaves the list, its batches and revisions stay."""
-    found = _mix(request, mix_id)
-    found.put_away = True
-    found.save(update_fields=["put_away"])
+    """Put a mix into the archive: it leaves the list, its batches and revisions stay."""
+    set_marks(_mix(request, mix_id), Marks(archived=True))
     return Status(204, None)
 
 
@@ -201,59 +221,3 @@ def mix_file(request: HttpRequest, mix_id: int) -> HttpResponse:
     name = slugify(found.name) or "mix"
     headers = {"Content-Disposition": f'attachment; filename="{name}.jalebi.json"'}
     return HttpResponse(text, content_type="application/json", headers=headers)
-
-
-@router.get("/mixes/{mix_id}/revisions", response={200: list[RevisionOut], 401: Problem, 404: Problem})
-def revisions(request: HttpRequest, mix_id: int) -> list[RevisionOut]:
-    """Return the named points of a mix, newest first."""
-    found = _mix(request, mix_id)
-    return [_revision_out(revision) for revision in found.revisions.defer("content")[:200]]
-
-
-@router.post("/mixes/{mix_id}/revisions", response={201: RevisionOut, 401: Problem, 404: Problem, 422: Problem})
-def keep(request: HttpRequest, mix_id: int, payload: NewRevision) -> Status[RevisionOut]:
-    """Keep the mix as it is now under a name."""
-    return Status(201, _revision_out(keep_revision(person_of(request), mix_id, payload.name)))
-
-
-@router.get(
-    "/mixes/{mix_id}/revisions/{number}", response={200: RevisionDetail, 401: Problem, 404: Problem, 422: Problem}
-)
-def revision_detail(request: HttpRequest, mix_id: int, number: int) -> RevisionDetail:
-    """Return a revision with its lines, to go back to it, and what has changed since."""
-    kitchen = kitchen_of(request)
-    found = Revision.objects.of(kitchen).select_related("mix").get(mix_id=mix_id, number=number)
-    content, changed = found.content, since(kitchen, found)
-    return RevisionDetail(
-        **dict(_revision_out(found)),
-        style=content["style"],
-        overrun_pct=content["overrun_pct"],
-        aims=content.get("aims", {}),
-        lines=[
-            DraftLine(
-                ingredient=line["slug"],
-                typed=line["typed"],
-                unit=line["unit"],
-                grams=line["grams"],
-                stage=line["stage"],
-            )
-            for line in content["lines"]
-        ],
-        changes=[LineChangeOut(**asdict(line)) for line in changed.lines] if changed else [],
-        said=changed.said if changed else "There is nothing in the mix now.",
-    )
-
-
-@router.get(
-    "/mixes/{mix_id}/revisions/{number}/analysis",
-    response={200: MixAnalysis, 401: Problem, 404: Problem, 422: Problem},
-)
-def revision_analysis(request: HttpRequest, mix_id: int, number: int) -> MixAnalysis:
-    """Return how a revision comes out, to lay it behind the mix as it is now."""
-    kitchen = kitchen_of(request)
-    revision = Revision.objects.of(kitchen).get(mix_id=mix_id, number=number)
-    return drawn(mix_of_revision(revision.content), kitchen.freezer_c, kitchen.cabinet_c)
-
-
-def _revision_out(revision: Revision) -> RevisionOut:
-    return RevisionOut(id=revision.pk, number=revision.number, name=revision.name, kept_at=revision.kept_at)

@@ -28,6 +28,7 @@ from shelf.models import Stock
 
 from .balance_schemas import AimIn, BalanceQuestion, LimitIn, Proposal, ProposedLine, TargetOut, UnmetOut, WordChange
 from .drafts import freezer_of, mix_of, read_lines, restrictions_of
+from .schemas import DraftLine
 
 
 def proposed(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
@@ -96,9 +97,10 @@ def _wishes(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> 
     """Return a job's wishes, or those of the targets; limits that were set by hand hold for both."""
     targets = tuple(_aim(one) for one in question.targets)
     by_hand = {
-        number: Limits.pinned(asked.mix.lines[number].grams)
+        number: kept
         for number, line in enumerate(numbers)
-        if question.lines[line].pinned and asked.mix.lines[number].stage not in BESIDE
+        if asked.mix.lines[number].stage not in BESIDE
+        and (kept := _limits_of(question.lines[line], asked.mix.lines[number]))
     }
     for one in question.limits:
         number = _number(one.line, numbers)
@@ -115,6 +117,17 @@ def _wishes(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> 
 def _aim(one: AimIn) -> Aim:
     low = -inf if one.min is None else one.min
     return Aim(one.of, low, inf if one.max is None else one.max, one.weight, one.at_c)
+
+
+def _limits_of(line: DraftLine, read: Line) -> Limits | None:
+    """Return the limits that are kept with a line; None where it has none."""
+    if line.pinned:
+        return Limits.pinned(read.grams)
+    piece_g = read.goods.measures.pieces.get(line.whole) if read.goods and line.whole else None
+    step_g = piece_g or line.step_g
+    if line.least_g is None and line.most_g is None and step_g is None:
+        return None
+    return Limits(line.least_g or 0.0, inf if line.most_g is None else line.most_g, step_g)
 
 
 def _limits(one: LimitIn, grams: float) -> Limits:

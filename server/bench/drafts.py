@@ -21,7 +21,7 @@ from jalebi_core.mix_file import write_mix
 from jalebi_core.restrictions import checked_restriction, offence
 from jalebi_core.shelf import closest, shelf
 from jalebi_core.styles import BESIDE, Band, checked_stage, checked_style
-from kitchens.models import Kitchen, spoons_of
+from kitchens.models import Kitchen, Machine, spoons_of
 from shelf.kept import goods_of
 from shelf.models import Ingredient
 
@@ -30,6 +30,8 @@ from .models import MixLine
 from .schemas import Draft, DraftLine, DraftToAnalyse, DraftToSave, NewMix
 
 USUAL_BATCH_G: Final = 1000.0
+LIMITS: Final = ("least_g", "most_g", "step_g", "whole", "note")
+"""What a line holds beside its amount and stage, of the same name in the draft and in the table."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,6 +130,14 @@ def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[floa
     return {key: (low, high) for key, (low, high) in {**kitchen.aims.get(style or "", {}), **own}.items()}
 
 
+def machine_of(kitchen: Kitchen, number: int | None) -> Machine | None:
+    """Return one of a kitchen's machines; None where none is chosen, or where it is there no more."""
+    if number is None:
+        return None
+    found: Machine | None = Machine.objects.of(kitchen).filter(pk=number).first()
+    return found
+
+
 @transaction.atomic
 def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     """Save a draft whole.
@@ -147,6 +157,8 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     mix.overrun_pct = draft.overrun_pct
     mix.aims = checked_aims(draft.aims)
     mix.restrictions = [checked_restriction(key) for key in draft.restrictions]
+    mix.machine = machine_of(kitchen, draft.machine)
+    mix.based_on = draft.based_on
     mix.version += 1
     mix.save()
     mix.lines.all().delete()
@@ -174,7 +186,17 @@ def _line_row(mix: MixRow, number: int, read: ReadLine, ids: Mapping[str, int]) 
         grams=read.grams,
         stage=checked_stage(read.line.stage, number),
         pinned=read.line.pinned,
+        **_limits_of(read, number),
     )
+
+
+def _limits_of(read: ReadLine, number: int) -> dict[str, Any]:
+    line = read.line
+    if not line.note.isprintable() or not (line.whole or "").isprintable():
+        raise MixError("the note holds characters that cannot be shown.", number)
+    if line.least_g is not None and line.most_g is not None and line.least_g > line.most_g:
+        raise MixError(f"at least {line.least_g:g} g and at most {line.most_g:g} g cannot both be.", number)
+    return {key: getattr(line, key) for key in LIMITS}
 
 
 @transaction.atomic
@@ -204,6 +226,8 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
         restrictions=source.restrictions if source else [],
         aims=source.aims if source else {},
         method=source.method if source else [],
+        machine=source.machine if source else Machine.objects.of(kitchen).first(),
+        tags=source.tags if source else [],
     )
     lines = list(source.lines.all()) if source else []
     for line in lines:

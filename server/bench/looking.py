@@ -156,7 +156,7 @@ def closer(kitchen: Kitchen, draft: DraftToAnalyse) -> Closer | None:
         return None
     found, overrun = analyse_mix(mix, freezer_c=freezer_c), np.array(mix.overrun_used_pct)
     cold = phases_of(found.row, overrun, frozen_at(found.row, freezer_c), freezer_c)
-    usual, gums = bands_for(mix.style), gums_of(mix, kitchen.scale_g)
+    usual, gums = bands_for(mix.style), gums_of(mix, kitchen.fine_scale_g)
     line = comparison_line(found.row)
     return Closer(
         figures=[_figure(figure, usual) for figure in figures_of(found, cold, mix.bands)],

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from django.conf import settings
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
-from kitchens.models import AppendOnly, KitchenOwned
+from kitchens.models import AppendOnly, KitchenOwned, Machine
 from shelf.models import Ingredient
 
 
@@ -26,6 +27,13 @@ class Mix(KitchenOwned):
     makes = models.CharField(max_length=40, blank=True)
     """What the recipe said of servings and quantity."""
     put_away = models.BooleanField(default=False)
+    machine = models.ForeignKey(Machine, null=True, on_delete=models.SET_NULL, related_name="+")
+    based_on = models.PositiveIntegerField(null=True)
+    """Number of the revision that the draft goes on from."""
+    tags = ArrayField(models.CharField(max_length=40), default=list)
+    starred = models.BooleanField(default=False)
+    made_at = models.DateTimeField(null=True)
+    """When its last batch was begun."""
 
     class Meta:
         ordering = ("name", "id")
@@ -46,6 +54,13 @@ class MixLine(models.Model):
     stage = models.CharField(max_length=20, null=True)  # None is “not said”, as in the mix file
     pinned = models.BooleanField(default=False)
     """Whether Balance leaves the line as it is."""
+    least_g = models.FloatField(null=True)
+    most_g = models.FloatField(null=True)
+    step_g = models.FloatField(null=True)
+    """Between what and in which steps Balance may move it."""
+    whole = models.CharField(max_length=40, null=True)  # None is “need not be whole”
+    """Which piece it comes in, if only in whole ones."""
+    note = models.CharField(max_length=200, blank=True)
 
     class Meta:
         ordering = ("position",)
@@ -61,6 +76,9 @@ class Revision(AppendOnly, KitchenOwned):
     mix = models.ForeignKey(Mix, on_delete=models.PROTECT, related_name="revisions")
     number = models.PositiveIntegerField()
     name = models.CharField(max_length=200)
+    note = models.TextField(blank=True)
+    parent = models.PositiveIntegerField(null=True)
+    """Number of the revision that it goes on from."""
     content = models.JSONField()
     kept_at = models.DateTimeField(auto_now_add=True)
     kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
@@ -71,3 +89,19 @@ class Revision(AppendOnly, KitchenOwned):
 
     def __str__(self) -> str:
         return f"{self.number} {self.name}"
+
+
+class Note(KitchenOwned):
+    """What the kitchen has noticed: of a mix, of an ingredient wherever it goes in, or of everything it makes."""
+
+    mix = models.ForeignKey(Mix, null=True, on_delete=models.CASCADE, related_name="notes")
+    ingredient = models.ForeignKey(Ingredient, null=True, on_delete=models.CASCADE, related_name="notes")
+    text = models.CharField(max_length=1000)
+    written_at = models.DateTimeField(auto_now_add=True)
+    written_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
+
+    class Meta:
+        ordering = ("-id",)
+
+    def __str__(self) -> str:
+        return self.text[:40]

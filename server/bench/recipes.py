@@ -11,7 +11,7 @@ from jalebi_core.errors import MixError, UnknownIngredientError
 from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
 from jalebi_core.shelf import closest
 from jalebi_core.styles import checked_stage, checked_style
-from kitchens.models import Kitchen, Person, spoons_of
+from kitchens.models import Kitchen, Machine, Person, spoons_of
 from shelf.kept import KeptShelf, kept_shelf
 from shelf.models import Ingredient
 from shelf.preparations import KIND, add_preparation
@@ -71,6 +71,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
         method=[{"stage": checked_stage(step.stage), "text": step.text} for step in recipe.method],
         servings=recipe.servings,
         makes=recipe.makes,
+        machine=Machine.objects.of(kitchen).first(),
     )
     drafted = [_drafted(person, line, number) for number, line in enumerate(recipe.lines, start=1)]
     kitchen.refresh_from_db(fields=["shelf_version"])

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any, NotRequired, TypedDict
 
 from django.db import transaction
@@ -10,13 +11,15 @@ from django.db.models import Max
 
 from jalebi_core.composition import Ingredient, checked_name
 from jalebi_core.difference import Difference, difference
+from jalebi_core.errors import MixError
 from jalebi_core.mix import Line, Mix
 from jalebi_core.styles import BESIDE, Band
 from kitchens.models import Kitchen, Person
 
-from .drafts import aims_of, weighed_lines
+from .drafts import aims_of, mix_of, read_lines, weighed_lines
 from .models import Mix as MixRow
 from .models import MixLine, Revision
+from .schemas import DifferenceOut, Draft, LineChangeOut
 
 
 class RevisionLine(TypedDict):
@@ -69,7 +72,7 @@ def _line_of(line: MixLine) -> RevisionLine:
 
 
 @transaction.atomic
-def keep_revision(person: Person, mix_id: int, name: str | None) -> Revision:
+def keep_revision(person: Person, mix_id: int, name: str | None, note: str = "") -> Revision:
     """Keep the mix as it is now; without a name, the last revision serves if nothing has changed since.
 
     Raises
@@ -84,20 +87,45 @@ def keep_revision(person: Person, mix_id: int, name: str | None) -> Revision:
         return last
     number = (mix.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
     named = checked_name(name, "the revision") if name is not None else f"as made, revision {number}"
-    return Revision.objects.create(
-        kitchen=person.kitchen, mix=mix, number=number, name=named, content=content, kept_by=person
+    if not all(letter.isprintable() or letter == "\n" for letter in note):
+        raise MixError("The note holds characters that cannot be shown.")
+    kept = Revision.objects.create(
+        kitchen=person.kitchen,
+        mix=mix,
+        number=number,
+        name=named,
+        note=note.strip(),
+        parent=mix.based_on,
+        content=content,
+        kept_by=person,
     )
+    MixRow.objects.filter(pk=mix.pk).update(based_on=number)
+    return kept
 
 
 def since(kitchen: Kitchen, revision: Revision) -> Difference | None:
     """Return what has changed in a mix since a revision; None where the mix as it is kept weighs nothing."""
-    mix = revision.mix
+    now = mix_as_kept(kitchen, revision.mix)
+    return difference(mix_of_revision(revision.content), now) if now else None
+
+
+def drafts_difference(kitchen: Kitchen, mix: MixRow, draft: Draft) -> DifferenceOut:
+    """Return how a draft differs from the mix as it is kept."""
+    kept, drafted = mix_as_kept(kitchen, mix), mix_of(kitchen, draft, read_lines(kitchen, draft.lines))
+    if kept is None or drafted is None:
+        empty = "What is kept weighs nothing." if kept is None else "This draft weighs nothing."
+        return DifferenceOut(changes=[], said=empty)
+    found = difference(kept, drafted)
+    return DifferenceOut(changes=[LineChangeOut(**asdict(line)) for line in found.lines], said=found.said)
+
+
+def mix_as_kept(kitchen: Kitchen, mix: MixRow) -> Mix | None:
+    """Return a mix as it is kept, what has no amount yet left out; None where nothing in it weighs anything."""
     now = [line for line in mix.lines.select_related("ingredient") if line.grams]
     if not any(line.stage not in BESIDE for line in now):
         return None
     lines = tuple(Line(line.ingredient.to_core(), line.grams or 0.0, line.stage) for line in now)
-    aims = aims_of(kitchen, mix.style, mix.aims)
-    return difference(mix_of_revision(revision.content), Mix(mix.name, lines, mix.style, mix.overrun_pct, aims))
+    return Mix(mix.name, lines, mix.style, mix.overrun_pct, aims_of(kitchen, mix.style, mix.aims))
 
 
 def mix_of_revision(content: RevisionContent, grams: Sequence[float] | None = None) -> Mix:

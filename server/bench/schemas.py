@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from jalebi_core.amounts import MOST_GRAMS
 from jalebi_core.constants import COLDEST_ICE_C
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from shelf.schemas import Part
@@ -17,6 +18,7 @@ Name = Annotated[str, Field(min_length=1, max_length=200)]
 Overrun = Annotated[float, Field(ge=0, le=MOST_OVERRUN_PCT)]
 
 
+Limit = Annotated[float, Field(ge=0, le=MOST_GRAMS)]
 Pair = Annotated[list[float], Field(max_length=2)]
 """A least and a most."""
 
@@ -24,7 +26,8 @@ Pair = Annotated[list[float], Field(max_length=2)]
 class DraftLine(BaseModel):
     """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
 
-    Balance leaves a ``pinned`` line as it is.
+    Balance leaves a ``pinned`` line as it is, another between ``least_g`` and ``most_g``, in steps of ``step_g`` or in
+    pieces of the name that ``whole`` gives.
     """
 
     ingredient: Annotated[str, Field(max_length=60)]
@@ -33,6 +36,11 @@ class DraftLine(BaseModel):
     grams: Annotated[float, Field(ge=0)] | None = None
     stage: Annotated[str, Field(max_length=20)] | None = None
     pinned: bool = False
+    least_g: Limit | None = None
+    most_g: Limit | None = None
+    step_g: Annotated[float, Field(gt=0, le=MOST_GRAMS)] | None = None
+    whole: Annotated[str, Field(max_length=40)] | None = None
+    note: Annotated[str, Field(max_length=200)] = ""
 
 
 Restrictions = Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)]
@@ -46,6 +54,7 @@ class Draft(BaseModel):
     style: Annotated[str, Field(max_length=40)] | None = None
     overrun_pct: Overrun | None = None
     aims: Annotated[dict[Annotated[str, Field(max_length=40)], Pair], Field(max_length=40)] = {}
+    machine: int | None = None
     lines: Annotated[list[DraftLine], Field(max_length=MOST_LINES)]
 
 
@@ -68,7 +77,8 @@ class LineAnalysis(BaseModel):
 
     ``shares`` are its % of the mix's mass, freezing power and of what outcomes come from, by the core's `SHARES`;
     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
-    ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
+    ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage; ``measure`` is
+    the amount in cups, spoons or pieces.
     """
 
     name: str
@@ -76,6 +86,7 @@ class LineAnalysis(BaseModel):
     dose: Dose | None
     mind: str | None
     grams: float | None
+    measure: str | None
     strata: list[Part]
     shares: dict[str, float]
     assumed: str | None
@@ -107,12 +118,26 @@ class Cost(BaseModel):
     unpriced: list[str]
 
 
+class FillOut(BaseModel):
+    """How a mix fills its machine, by run, in L and in % of the bowl."""
+
+    runs: int
+    in_l: float
+    out_l: float
+    in_pct: float
+    out_pct: float
+    word: str
+    said: str
+    air_said: str | None
+
+
 class DraftAnalysis(BaseModel):
     """The analysis of a draft; none while no line weighs anything."""
 
     beside: list[BesideOut]
     product: ProductOut | None
     cost: Cost | None
+    fill: FillOut | None
 
     analysis: MixAnalysis | None
     lines: list[LineAnalysis]
@@ -137,6 +162,7 @@ class DraftToSave(Draft):
 
     name: Name
     version: int
+    based_on: int | None = None
 
 
 class MethodStep(BaseModel):
@@ -146,8 +172,19 @@ class MethodStep(BaseModel):
     text: Annotated[str, Field(max_length=2000)]
 
 
+class LastMade(BaseModel):
+    """The last batch of a mix: which, when, and how it filled the machine that the mix is meant for now."""
+
+    batch: int
+    number: int
+    begun_at: datetime
+    fill: FillOut | None
+
+
 class MixOut(DraftToSave):
-    """A mix with its lines, and what the recipe it came from said."""
+    """A mix with its lines, what the recipe it came from said, and when it was made."""
+
+    last_made: LastMade | None
 
     method: list[MethodStep]
     servings: int | None
@@ -176,21 +213,53 @@ class MixSummary(BaseModel):
     verdict: str
     word: str | None
     strata: list[Part]
+    tags: list[str]
+    starred: bool
+    archived: bool
+    made_at: datetime | None
+
+
+class MixPage(BaseModel):
+    """Some of the mixes that are wanted, how many there are, and every tag of the kitchen."""
+
+    mixes: list[MixSummary]
+    total: int
+    tags: list[str]
+
+
+class Marks(BaseModel):
+    """What marks a mix in the list; what is left out stays."""
+
+    starred: bool | None = None
+    archived: bool | None = None
+    tags: Annotated[list[Annotated[str, Field(min_length=1, max_length=40)]], Field(max_length=20)] | None = None
 
 
 class NewRevision(BaseModel):
-    """The name of a point worth keeping."""
+    """The name of a point worth keeping, and what there is to say of it."""
 
     name: Name
+    note: Annotated[str, Field(max_length=2000)] = ""
+
+
+class BatchOf(BaseModel):
+    """A batch that was made of a revision."""
+
+    id: int
+    number: int
+    begun_at: datetime
 
 
 class RevisionOut(BaseModel):
-    """A revision of a mix."""
+    """A revision of a mix, the number of the one it goes on from, and the batches made of it."""
 
     id: int
     number: int
     name: str
+    note: str
+    parent: int | None
     kept_at: datetime
+    batches: list[BatchOf] = []
 
 
 class LineChangeOut(BaseModel):
@@ -201,11 +270,15 @@ class LineChangeOut(BaseModel):
     after_g: float
 
 
-class RevisionDetail(RevisionOut, Draft):
-    """A revision with its lines as they were, and what has changed since in the mix as it is kept now."""
+class DifferenceOut(BaseModel):
+    """What changed from one state of a mix to another."""
 
     changes: list[LineChangeOut]
     said: str
+
+
+class RevisionDetail(RevisionOut, DifferenceOut, Draft):
+    """A revision with its lines as they were, and what has changed since: in the mix, or up to another revision."""
 
 
 class RecipeText(BaseModel):
@@ -428,3 +501,89 @@ class Closer(BaseModel):
     gum_in_water_pct: float
     gum_pairs: list[str]
     names: list[NameOut]
+
+
+class Cell(BaseModel):
+    """A column of the cook's table."""
+
+    key: str
+    name: str
+    unit: str
+
+
+class TableRow(BaseModel):
+    """A line of the cook's table; ``line`` is that of the draft, none for the sum."""
+
+    line: int | None
+    name: str
+    cells: list[float]
+
+
+class TableOut(BaseModel):
+    """The cook's table of a draft: what every line brings, and the sum of it."""
+
+    columns: list[Cell]
+    rows: list[TableRow]
+    total: TableRow
+
+
+class ScaleQuestion(DraftToAnalyse):
+    """A draft and the size it is to have.
+
+    ``by`` is what ``amount`` counts: g, litres in the tub, portions of ``each_ml``, guests of ``per_guest`` such
+    portions, g of ``line`` (counted from 0) as typed, or full runs of the machine.
+    """
+
+    by: Literal["mass", "litres", "portions", "guests", "line", "runs"]
+    amount: Annotated[str, Field(max_length=60)]
+    each_ml: float | None = None
+    per_guest: Annotated[float, Field(gt=0, le=100)] = 1
+    line: Annotated[int, Field(ge=0, lt=MOST_LINES)] | None = None
+
+
+class ScaledLine(BaseModel):
+    """A line of a scaled draft, by its number, as it would be typed."""
+
+    line: int
+    name: str
+    typed: str
+    unit: str
+    before_g: float
+    after_g: float
+
+
+class DeviationOut(BaseModel):
+    """A figure before and after scaling."""
+
+    name: str
+    unit: str
+    before: float
+    after: float
+
+
+class WholeSizeOut(BaseModel):
+    """A size near the one asked for at which pieces come out whole by themselves."""
+
+    mass_g: float
+    said: str
+
+
+class ScaleOut(BaseModel):
+    """A draft in another size, without changing anything.
+
+    ``made_up`` says what whole pieces and the scales' steps alone would do, ``effect`` what is left of that with the
+    rest moved; ``mind`` what to look out for; ``litres`` and ``portions`` are what lands in the tub after losses.
+    """
+
+    times: float
+    mass_g: float
+    litres: float
+    portions: int
+    lines: list[ScaledLine]
+    whole: list[str]
+    made_up: str
+    effect: str
+    deviations: list[DeviationOut]
+    nearest: list[WholeSizeOut]
+    fill: FillOut | None
+    mind: list[str]

@@ -9,18 +9,20 @@ from pydantic import BaseModel
 
 from batches.api import router as batches
 from bench.api import router as bench
+from bench.notes import router as notes
+from bench.revisions_api import router as revisions
 from kitchens.api import router as kitchens
-from kitchens.sign_in import KitchenSession
+from kitchens.machines import router as machines
+from kitchens.sign_in import KitchenSession, kitchen_of
 from shelf.api import router as shelf
 
-from .problems import answer_problems
+from .demo_kitchen import bring_examples
+from .problems import Problem, answer_problems
 
 api = NinjaAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
 answer_problems(api)
-api.add_router("", kitchens)
-api.add_router("", shelf)
-api.add_router("", bench)
-api.add_router("", batches)
+for router in (kitchens, machines, shelf, bench, revisions, notes, batches):
+    api.add_router("", router)
 
 
 class Health(BaseModel):
@@ -38,6 +40,12 @@ def health(request: HttpRequest) -> Status[Health]:
     except DatabaseError:
         return Status(503, Health(database=False))
     return Status(200, Health(database=True))
+
+
+@api.post("/examples", response={201: int, 401: Problem})
+def examples(request: HttpRequest) -> Status[int]:
+    """Bring the mixes of the demo kitchen into this one, and return how many came."""
+    return Status(201, len(bring_examples(kitchen_of(request))))
 
 
 @api.get("/openapi.json", auth=None, include_in_schema=False)

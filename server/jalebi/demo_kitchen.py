@@ -14,11 +14,13 @@ from django.utils import timezone
 from batches.models import Batch, Entry
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
-from bench.models import Mix, MixLine, Revision
+from bench.listing import set_marks
+from bench.models import Mix, MixLine, Note, Revision
+from bench.schemas import Marks
 from jalebi_core.amounts import read_amount
 from jalebi_core.goods_file import slug_of
 from jalebi_core.mix_file import read_mix
-from kitchens.models import Kitchen, Person
+from kitchens.models import Kitchen, Machine, Person
 from shelf.kept import goods_of
 from shelf.models import Ingredient, Stock, stock_shelf
 from shelf.preparations import add_preparation
@@ -41,11 +43,26 @@ def make_demo() -> Kitchen:
     kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
     stock_shelf(kitchen)
+    equipment = json.loads((_FILES / "shelf" / "machines.json").read_text(encoding="utf-8"))
+    Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment)
     _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
     mixes = {path.stem: _mix(kitchen, path) for path in sorted(_FILES.glob("*.json"))}
     for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
         _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+    for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
+        set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
+        for text in marks["notes"]:
+            Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
     return kitchen
+
+
+@transaction.atomic
+def bring_examples(kitchen: Kitchen) -> list[Mix]:
+    """Bring the demo's mixes into another kitchen; one of a name that is there already stays out."""
+    stock_shelf(kitchen)
+    here = set(Mix.objects.of(kitchen).values_list("name", flat=True))
+    paths = sorted(_FILES.glob("*.json"))
+    return [_mix(kitchen, path) for path in paths if json.loads(path.read_bytes())["name"] not in here]
 
 
 def sync_demo_password() -> None:
@@ -61,7 +78,7 @@ def _remove_demo() -> None:
     if kitchen is None:
         return
     Entry.objects.filter(batch__kitchen=kitchen).delete()
-    for owned in (Batch, Revision, Mix, Ingredient):
+    for owned in (Batch, Note, Revision, Mix, Ingredient, Machine):
         owned.objects.of(kitchen).delete()
     kitchen.delete()
 
@@ -94,7 +111,13 @@ def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
 def _mix(kitchen: Kitchen, path: Path) -> Mix:
     data = path.read_bytes()
     written, read = json.loads(data), read_mix(data)
-    mix: Mix = Mix.objects.create(kitchen=kitchen, name=read.name, style=read.style, overrun_pct=read.overrun_pct)
+    mix: Mix = Mix.objects.create(
+        kitchen=kitchen,
+        name=read.name,
+        style=read.style,
+        overrun_pct=read.overrun_pct,
+        machine=Machine.objects.of(kitchen).first(),
+    )
     for position, (as_written, line) in enumerate(zip(written["lines"], read.lines, strict=True), start=1):
         named = as_written["ingredient"]
         MixLine.objects.create(

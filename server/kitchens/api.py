@@ -16,6 +16,7 @@ from jalebi_core.aims import checked_aims
 from jalebi_core.amounts import Spoons
 from jalebi_core.constants import COLDEST_ICE_C
 from jalebi_core.restrictions import checked_restriction
+from jalebi_core.scaling import MOST_LOSS_PCT
 from jalebi_core.styles import checked_style
 
 from .models import Person, spoons_of
@@ -42,6 +43,9 @@ class Me(BaseModel):
     restrictions: list[str]
     cabinet_c: float
     scale_g: float
+    fine_scale_g: float
+    loss_pct: float
+    scoop_ml: float
     may_come_in: list[str]
     aims: dict[str, dict[str, list[float]]]
 
@@ -58,6 +62,9 @@ class KitchenSettings(BaseModel):
     restrictions: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)] | None = None
     cabinet_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     scale_g: Annotated[float, Field(ge=0.001, le=100)] | None = None
+    fine_scale_g: Annotated[float, Field(ge=0.001, le=100)] | None = None
+    loss_pct: Annotated[float, Field(ge=0, le=MOST_LOSS_PCT)] | None = None
+    scoop_ml: Annotated[float, Field(ge=5, le=1000)] | None = None
     may_come_in: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=40)] | None = None
     aims: Annotated[dict[Annotated[str, Field(max_length=40)], Aims], Field(max_length=40)] | None = None
 
@@ -72,6 +79,9 @@ def _me(person: Person) -> Me:
         restrictions=person.kitchen.restrictions,
         cabinet_c=person.kitchen.cabinet_c,
         scale_g=person.kitchen.scale_g,
+        fine_scale_g=person.kitchen.fine_scale_g,
+        loss_pct=person.kitchen.loss_pct,
+        scoop_ml=person.kitchen.scoop_ml,
         may_come_in=person.kitchen.may_come_in,
         aims=person.kitchen.aims,
     )
@@ -106,7 +116,7 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 @router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
-    """Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, money, whom it suits, aims."""
+    """Set what holds for every mix here: freezer and cabinet, scales, losses, spoons, money, whom it suits, aims."""
     kitchen = kitchen_of(request)
     changes = payload.model_dump(exclude_none=True)
     if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):

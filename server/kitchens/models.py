@@ -10,6 +10,9 @@ from django.db import models
 
 from jalebi_core.amounts import Spoons
 from jalebi_core.cabinet import CABINET_C
+from jalebi_core.machines import Machine as CoreMachine
+from jalebi_core.machines import machine
+from jalebi_core.scaling import LOSS_PCT, SCOOP_ML, Kept
 
 
 class Kitchen(models.Model):
@@ -20,7 +23,12 @@ class Kitchen(models.Model):
     freezer_c = models.FloatField(default=-18.0)
     cabinet_c = models.FloatField(default=CABINET_C)
     scale_g = models.FloatField(default=1.0)
-    """What the finest scale of the kitchen can tell apart."""
+    """What the kitchen's scale can tell apart."""
+    fine_scale_g = models.FloatField(default=0.1)
+    """What the scale for gums and other little amounts can tell apart."""
+    loss_pct = models.FloatField(default=LOSS_PCT)
+    """What of a mix stays in pot, sieve and machine."""
+    scoop_ml = models.FloatField(default=SCOOP_ML)
     spoons = models.CharField(max_length=10, default="metric")
     currency = models.CharField(max_length=8, default="€")
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
@@ -34,6 +42,11 @@ class Kitchen(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+def kept_of(kitchen: Kitchen) -> Kept:
+    """Return a kitchen's scales and losses as scaling needs them."""
+    return Kept(kitchen.scale_g, kitchen.fine_scale_g, kitchen.loss_pct)
 
 
 def spoons_of(kitchen: Kitchen) -> Spoons:
@@ -84,6 +97,24 @@ class KitchenOwned(models.Model):
 
     class Meta:
         abstract = True
+
+
+class Machine(KitchenOwned):
+    """A machine of a kitchen; ``kind`` is a key of the core's `machine_kinds`."""
+
+    name = models.CharField(max_length=100)
+    kind = models.CharField(max_length=40)
+    bowl_l = models.FloatField()
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.bowl_l:g} L"
+
+    def to_core(self) -> CoreMachine:
+        """Return the machine as the core knows it; raises MachineError for one that cannot be."""
+        return machine(self.name, self.kind, self.bowl_l)
 
 
 class AppendOnly(models.Model):

@@ -20,6 +20,7 @@ from jalebi_core.errors import CompositionError
 from jalebi_core.firmness import FIRMNESS_WORDS
 from jalebi_core.first_drafts import schools
 from jalebi_core.goods_file import MOST_BYTES, GoodsEntry, write_csv, write_json
+from jalebi_core.machines import machine_kinds
 from jalebi_core.restrictions import RESTRICTIONS, checked_restriction
 from jalebi_core.strata import STRATA
 from jalebi_core.styles import BESIDE, STAGES, styles
@@ -99,6 +100,7 @@ class Vocabulary(BaseModel):
     beside: list[str]
     styles: list[StyleOut]
     schools: list[SchoolOut]
+    machines: list[Named]
     jobs: list[JobOut]
     aimable: list[Aimable]
     units: list[str]
@@ -299,6 +301,7 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
             SchoolOut(key=school.key, name=school.name, says=school.says, styles=list(school.drafts))
             for school in schools().values()
         ],
+        machines=[Named(key=kind.key, name=kind.name) for kind in machine_kinds().values()],
         jobs=[JobOut(key=job.key, name=job.name, asks=job.asks) for job in JOBS.values()],
         aimable=[Aimable(key=key, name=name, unit=unit) for key, name, unit in aimable()],
         units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"], *PER_SHARE],

@@ -110,7 +110,7 @@ def as_now(mix: Mix, *keys: str) -> tuple[Aim, ...]:
     return tuple(Aim(key, value - _SAME[key], value + _SAME[key]) for key, value in found)
 
 
-def _kept(mix: Mix, *moving: int) -> dict[int, Limits]:
+def pins_of_taste(mix: Mix, *moving: int) -> dict[int, Limits]:
     """Return limits for the lines that a job leaves as they are; big ones that carry flavour may move by a tenth."""
     return {
         number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams)
@@ -151,7 +151,7 @@ def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Lim
     has = float(msnf(mix.row()))
     most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
     guarded = (*aims, Aim("msnf", high=most)) if has > 0 else aims
-    return Wishes(mix, guarded, _kept(mix) if limits is None else limits, may_add=asked.common())
+    return Wishes(mix, guarded, pins_of_taste(mix) if limits is None else limits, may_add=asked.common())
 
 
 def _less_sweet(asked: Asked) -> Wishes:
@@ -201,7 +201,7 @@ def _use_up(asked: Asked) -> Wishes:
         for at, one in enumerate(asked.mix.lines)
     )
     mix = replace(asked.mix, lines=grown)
-    limits = _kept(mix, number) | {number: Limits.pinned(asked.grams)}
+    limits = pins_of_taste(mix, number) | {number: Limits.pinned(asked.grams)}
     for at, one in enumerate(grown):
         if one.goods and at != number and asked.stock_g and one.goods.slug in asked.stock_g and one.stage not in BESIDE:
             limits[at] = Limits(0.0, asked.stock_g[one.goods.slug])
@@ -216,7 +216,7 @@ def _replace(asked: Asked) -> Wishes:
     line = asked.mix.lines[number]
     other = asked.mix.replacing(number, Line(asked.goods.composition, line.grams, line.stage, asked.goods))
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
-    return _job(other, aims, asked, _kept(other, number))
+    return _job(other, aims, asked, pins_of_taste(other, number))
 
 
 def _fit(asked: Asked) -> Wishes:
@@ -232,14 +232,14 @@ def _without(asked: Asked) -> Wishes:
     if sum(line.stage not in BESIDE for line in asked.mix.lines) < 2:
         raise BalanceError("It is all there is in the mix.")
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids")
-    limits = _kept(asked.mix, number) | {number: Limits(0.0, 0.0)}
+    limits = pins_of_taste(asked.mix, number) | {number: Limits(0.0, 0.0)}
     return _job(asked.mix, aims, asked, limits)
 
 
 def _cheaper(asked: Asked) -> Wishes:
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
     priced = tuple(goods for goods in asked.common() if goods.price_per_kg is not None)
-    pins = {number: Limits.pinned(asked.mix.lines[number].grams) for number in _kept(asked.mix)}
+    pins = {number: Limits.pinned(asked.mix.lines[number].grams) for number in pins_of_taste(asked.mix)}
     return replace(_job(asked.mix, aims, asked, pins), may_add=priced, cost_first=True)
 
 
@@ -254,7 +254,7 @@ def _more_fruit(asked: Asked) -> Wishes:
     now = 100 * sum(asked.mix.lines[number].grams for number in fruit) / asked.mix.mass_g
     least = min(now * _MORE_FRUIT, 90.0)
     aims = as_now(asked.mix, "scoop_c", "sweetness", "total_solids")
-    limits = _kept(asked.mix, *fruit) | {number: Limits(asked.mix.lines[number].grams) for number in fruit}
+    limits = pins_of_taste(asked.mix, *fruit) | {number: Limits(asked.mix.lines[number].grams) for number in fruit}
     return replace(_job(asked.mix, aims, asked, limits), shares=(Share(fruit, least),))
 
 

@@ -30,6 +30,7 @@ from ..freezing_power import freezing_power_pac
 from ..goods import Goods
 from ..mix import Mix
 from ..outcomes import frozen_at
+from ..strata import STRATA, by_stratum
 from ..sweetness import sweetness_pod
 
 Value = Callable[[FloatArray], FloatArray]
@@ -98,6 +99,10 @@ def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Goods])
     if of in _LINEAR:
         name, unit, scale, value = _LINEAR[of]
         return Quantity(of, name, unit, scale, True, value)
+    stratum = of.removeprefix("stratum-")
+    if stratum != of and stratum in STRATA:
+        place = list(STRATA).index(stratum)
+        return Quantity(of, STRATA[stratum], "%", 1.0, True, lambda row: by_stratum(row)[..., place])
     if of in INDEX:
         name, at = COMPONENTS[INDEX[of]].name, INDEX[of]
         scale = _COMPONENT_SCALES.get(of, 1.0)

@@ -105,7 +105,7 @@ class OwnKitchenTest(KitchenCase):
         call_command("add_kitchen", "Lock 12", "ada", stdout=printed)
         body = {"name": "ada", "password": printed.getvalue().split()[-1]}
         self.assertEqual(self.send("POST", "/api/session", body)[0], 200)
-        self.assertEqual(self.send("GET", "/api/mixes")[1], [])
+        self.assertEqual(self.send("GET", "/api/mixes")[1]["mixes"], [])
         self.assertGreater(self.send("GET", "/api/ingredients")[1]["total"], 200)
 
     def test_names_that_are_taken_or_cannot_be_are_refused(self) -> None:

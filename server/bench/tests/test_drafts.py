@@ -178,7 +178,7 @@ class SaveTest(KitchenCase):
 
     def test_a_mix_put_away_leaves_the_list_and_keeps_its_batches(self) -> None:
         self.assertEqual(self.send("DELETE", self.url())[0], 204)
-        self.assertEqual(self.send("GET", "/api/mixes")[1], [])
+        self.assertEqual(self.send("GET", "/api/mixes")[1]["mixes"], [])
         self.assertEqual(len(self.send("GET", "/api/batches")[1]), 1)
 
     def test_own_goods_travel_with_the_file(self) -> None:

@@ -41,7 +41,7 @@ class CloserTest(KitchenCase):
         lines = [*LINES, {"ingredient": "guar-gum", "typed": "1.5", "stage": "dry"}]
         (gum,) = self.closer(lines=lines)["gums"]
         self.assertEqual((gum["line"], gum["weighable"]), (5, False))
-        self.send("PATCH", "/api/kitchen", {"scale_g": 0.01})
+        self.send("PATCH", "/api/kitchen", {"fine_scale_g": 0.01})
         self.assertTrue(self.closer(lines=lines)["gums"][0]["weighable"])
 
     def test_shares_of_the_lines_are_the_whole_and_a_layer_has_none(self) -> None:

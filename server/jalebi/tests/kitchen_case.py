@@ -11,9 +11,9 @@ from django.test import Client, TestCase
 from batches.models import Batch
 from batches.record import begin_batch
 from bench.drafts import new_mix, save_draft
-from bench.models import Mix
+from bench.models import Mix, Note
 from bench.schemas import DraftToSave
-from kitchens.models import Kitchen, Person
+from kitchens.models import Kitchen, Machine, Person
 from shelf.models import Stock, stock_shelf
 from shelf.preparations import add_preparation
 from shelf.schemas import Preparation, PrepLine
@@ -50,6 +50,10 @@ def _own_syrup(person: Person) -> Stock:
     return Stock.objects.create(kitchen=person.kitchen, ingredient=syrup, grams=500, typed="1 batch")
 
 
+def _churn(person: Person) -> Machine:
+    return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
+
+
 class KitchenCase(TestCase):
     """A test case with two filled kitchens; requests are JSON and signed in as ours."""
 
@@ -61,12 +65,21 @@ class KitchenCase(TestCase):
     their_batch: ClassVar[Batch]
     our_stock: ClassVar[Stock]
     their_stock: ClassVar[Stock]
+    our_machine: ClassVar[Machine]
+    their_machine: ClassVar[Machine]
+    our_note: ClassVar[Note]
+    their_note: ClassVar[Note]
 
     @classmethod
     def setUpTestData(cls) -> None:
         cls.ours, cls.our_mix, cls.our_batch = filled_kitchen("ours")
         cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
-        cls.our_stock, cls.their_stock = (_own_syrup(person) for person in (cls.ours, cls.theirs))
+        people = (cls.ours, cls.theirs)
+        cls.our_stock, cls.their_stock = (_own_syrup(person) for person in people)
+        cls.our_machine, cls.their_machine = (_churn(person) for person in people)
+        cls.our_note, cls.their_note = (
+            Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people
+        )
 
     def setUp(self) -> None:
         self.client.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")

@@ -37,6 +37,13 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/slack"): {"lines": LINES},
     ("POST", "/api/balance"): {"lines": LINES, "job": "less-sweet"},
     ("POST", "/api/lines/look"): {"lines": LINES, "line": 1},
+    ("POST", "/api/machines"): {"name": "Bucket", "kind": "ice-and-salt", "bowl_l": 4},
+    ("PUT", "/api/machines/{machine_id}"): {"name": "Other", "kind": "compressor", "bowl_l": 2},
+    ("POST", "/api/table"): {"lines": LINES},
+    ("POST", "/api/scale"): {"lines": LINES, "by": "mass", "amount": "2 kg"},
+    ("PATCH", "/api/mixes/{mix_id}"): {"starred": True},
+    ("POST", "/api/mixes/{mix_id}/difference"): {"lines": LINES},
+    ("POST", "/api/notes"): {"text": "Goes fast on Sundays."},
     ("POST", "/api/recipes"): {"text": "100 g sugar"},
     ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
 }  # fmt: skip
@@ -59,6 +66,8 @@ class PermissionsTest(KitchenCase):
             ("batch_id", batch.pk),
             ("stock_id", stock.pk),
             ("number", 1),
+            ("machine_id", (self.their_machine if theirs else self.our_machine).pk),
+            ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))
         return path.replace("{slug}", stock.ingredient.slug)
@@ -90,12 +99,14 @@ class PermissionsTest(KitchenCase):
 
     def test_lists_hold_only_our_own(self) -> None:
         for path, key, ours in (
-            ("/api/mixes", "name", "ours milk ice"),
+            ("/api/machines", "name", "ours churn"),
+            (f"/api/mixes/{self.our_mix.pk}/notes", "text", "of ours"),
             ("/api/batches", "mix_name", "ours milk ice"),
             ("/api/stock", "name", "ours syrup"),
         ):
             _, rows = self.send("GET", path)
             self.assertEqual([row[key] for row in rows], [ours])
+        self.assertEqual([row["name"] for row in self.send("GET", "/api/mixes")[1]["mixes"]], ["ours milk ice"])
         found = self.send("GET", "/api/ingredients?find=syrup&own=true")[1]["ingredients"]
         self.assertEqual([row["name"] for row in found], ["ours syrup"])
         self.assertNotIn("theirs", self.send("GET", "/api/goods.csv")[1])

@@ -97,7 +97,7 @@ class HeadersTest(KitchenCase):
     def test_unknown_addresses_and_broken_code_answer_as_problems(self) -> None:
         status, _ = self.send("GET", "/api/mixes/999999999999999999999999")
         self.assertEqual(status, 404)
-        with mock.patch("bench.api.drawn", side_effect=RuntimeError("boom")), self.assertLogs("jalebi.problems"):
+        with mock.patch("bench.api.page_of", side_effect=RuntimeError("boom")), self.assertLogs("jalebi.problems"):
             status, answer = self.send("GET", "/api/mixes")
         self.assertEqual((status, answer["status"]), (500, 500))
         self.assertNotIn("boom", answer["detail"])

@@ -39,9 +39,9 @@ class SettingsTest(KitchenCase):
         self.assertEqual(Kitchen.objects.get(pk=self.theirs.kitchen_id).freezer_c, -18)
 
     def test_the_kitchens_freezer_is_the_one_that_mixes_are_judged_for(self) -> None:
-        before = self.send("GET", "/api/mixes")[1][0]
+        before = self.send("GET", "/api/mixes")[1]["mixes"][0]
         self.send("PATCH", "/api/kitchen", {"freezer_c": -8})
-        after = self.send("GET", "/api/mixes")[1][0]
+        after = self.send("GET", "/api/mixes")[1]["mixes"][0]
         self.assertIn("−18 °C freezer", before["verdict"])
         self.assertIn("−8 °C freezer", after["verdict"])
         self.assertEqual(before["scoop_c"], after["scoop_c"])

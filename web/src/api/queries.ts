@@ -1,6 +1,7 @@
-import { keepPreviousData, type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
+import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "./client";
+import type { paths } from "./schema";
 
 export const meQuery = queryOptions({
   queryKey: ["me"],
@@ -44,10 +45,36 @@ export async function shelfChanged(client: QueryClient): Promise<void> {
   );
 }
 
-export const mixesQuery = queryOptions({
-  queryKey: ["mixes"],
-  queryFn: () => answer(api.GET("/api/mixes")),
+export type MixesWanted = NonNullable<paths["/api/mixes"]["get"]["parameters"]["query"]>;
+
+export const PAGE = 40;
+
+export const mixesQuery = (wanted: MixesWanted) =>
+  infiniteQueryOptions({
+    queryKey: ["mixes", wanted],
+    queryFn: ({ pageParam, signal }) => answer(api.GET("/api/mixes", { params: { query: { ...wanted, limit: PAGE, offset: pageParam } }, signal })),
+    initialPageParam: 0,
+    getNextPageParam: (last, pages) => (pages.length * PAGE < last.total ? pages.length * PAGE : null),
+    placeholderData: keepPreviousData,
+  });
+
+export const machinesQuery = queryOptions({
+  queryKey: ["machines"],
+  queryFn: () => answer(api.GET("/api/machines")),
+  staleTime: 60_000,
 });
+
+export const notesQuery = (mixId: number) =>
+  queryOptions({
+    queryKey: ["notes", mixId],
+    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/notes", { params: { path: { mix_id: mixId } } })),
+  });
+
+export const revisionsQuery = (mixId: number) =>
+  queryOptions({
+    queryKey: ["revisions", mixId],
+    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", { params: { path: { mix_id: mixId } } })),
+  });
 
 export const mixQuery = (id: number) =>
   queryOptions({
@@ -74,6 +101,7 @@ const NO_WORDS: Schemas["Vocabulary"] = {
   beside: [],
   styles: [],
   schools: [],
+  machines: [],
   jobs: [],
   aimable: [],
   units: [],

@@ -24,6 +24,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Examples
+         * @description Bring the mixes of the demo kitchen into this one, and return how many came.
+         */
+        post: operations["jalebi_api_examples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -67,9 +87,57 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set what holds for every mix here: freezer, cabinet, scale, cups and spoons, money, whom it suits, aims.
+         * @description Set what holds for every mix here: freezer and cabinet, scales, losses, spoons, money, whom it suits, aims.
          */
         patch: operations["kitchens_api_set_kitchen"];
+        trace?: never;
+    };
+    "/api/machines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Machines
+         * @description Return the kitchen's machines, in the order they came.
+         */
+        get: operations["kitchens_machines_machines"];
+        put?: never;
+        /**
+         * Add Machine
+         * @description Add a machine.
+         */
+        post: operations["kitchens_machines_add_machine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/machines/{machine_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Machine
+         * @description Change a machine.
+         */
+        put: operations["kitchens_machines_change_machine"];
+        post?: never;
+        /**
+         * Remove Machine
+         * @description Remove a machine; mixes that were meant for it have none then.
+         */
+        delete: operations["kitchens_machines_remove_machine"];
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/ingredients": {
@@ -526,6 +594,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Cooks Table
+         * @description Return the cook's table of a draft: what every line brings to the whole.
+         */
+        post: operations["bench_api_cooks_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scale
+         * @description Bring a draft to another size as it can be weighed, without keeping it.
+         */
+        post: operations["bench_api_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mixes": {
         parameters: {
             query?: never;
@@ -535,7 +643,7 @@ export interface paths {
         };
         /**
          * Mixes
-         * @description Return the kitchen's mixes and how each comes out.
+         * @description Return some of the kitchen's mixes and how each comes out.
          */
         get: operations["bench_api_mixes"];
         put?: never;
@@ -570,9 +678,33 @@ export interface paths {
         post?: never;
         /**
          * Put Away
-         * @description Put a mix away: it leaves the list, its batches and revisions stay.
+         * @description Put a mix into the archive: it leaves the list, its batches and revisions stay.
          */
         delete: operations["bench_api_put_away"];
+        options?: never;
+        head?: never;
+        /**
+         * Mark
+         * @description Star a mix, tag it, put it into the archive or take it out; the draft itself is not touched.
+         */
+        patch: operations["bench_api_mark"];
+        trace?: never;
+    };
+    "/api/mixes/{mix_id}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Difference From Kept
+         * @description Say how a draft differs from the mix as it is kept: what another person changed meanwhile, and what is ours.
+         */
+        post: operations["bench_api_difference_from_kept"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -607,15 +739,15 @@ export interface paths {
         };
         /**
          * Revisions
-         * @description Return the named points of a mix, newest first.
+         * @description Return the named points of a mix, newest first, each with its batches.
          */
-        get: operations["bench_api_revisions"];
+        get: operations["bench_revisions_api_revisions"];
         put?: never;
         /**
          * Keep
          * @description Keep the mix as it is now under a name.
          */
-        post: operations["bench_api_keep"];
+        post: operations["bench_revisions_api_keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -631,9 +763,9 @@ export interface paths {
         };
         /**
          * Revision Detail
-         * @description Return a revision with its lines, to go back to it, and what has changed since.
+         * @description Return a revision with its lines, to go back to it, and what changed: since, or up to another revision.
          */
-        get: operations["bench_api_revision_detail"];
+        get: operations["bench_revisions_api_revision_detail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -653,10 +785,70 @@ export interface paths {
          * Revision Analysis
          * @description Return how a revision comes out, to lay it behind the mix as it is now.
          */
-        get: operations["bench_api_revision_analysis"];
+        get: operations["bench_revisions_api_revision_analysis"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{mix_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Notes
+         * @description Return the notes that matter to a mix: its own, those of what goes in, and those of everything, newest first.
+         */
+        get: operations["bench_notes_notes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Write Note
+         * @description Write a note.
+         */
+        post: operations["bench_notes_write_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Note
+         * @description Remove a note.
+         */
+        delete: operations["bench_notes_remove_note"];
         options?: never;
         head?: never;
         patch?: never;
@@ -755,6 +947,20 @@ export interface components {
             database: boolean;
         };
         /**
+         * Problem
+         * @description What an error answer holds; ``detail`` is a sentence for the user.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+        };
+        /**
          * Me
          * @description The signed-in person and the kitchen.
          */
@@ -778,6 +984,12 @@ export interface components {
             cabinet_c: number;
             /** Scale G */
             scale_g: number;
+            /** Fine Scale G */
+            fine_scale_g: number;
+            /** Loss Pct */
+            loss_pct: number;
+            /** Scoop Ml */
+            scoop_ml: number;
             /** May Come In */
             may_come_in: string[];
             /** Aims */
@@ -786,20 +998,6 @@ export interface components {
                     [key: string]: number[];
                 };
             };
-        };
-        /**
-         * Problem
-         * @description What an error answer holds; ``detail`` is a sentence for the user.
-         */
-        Problem: {
-            /** Type */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Detail */
-            detail: string;
         };
         /**
          * SignIn
@@ -828,6 +1026,12 @@ export interface components {
             cabinet_c?: number | null;
             /** Scale G */
             scale_g?: number | null;
+            /** Fine Scale G */
+            fine_scale_g?: number | null;
+            /** Loss Pct */
+            loss_pct?: number | null;
+            /** Scoop Ml */
+            scoop_ml?: number | null;
             /** May Come In */
             may_come_in?: string[] | null;
             /** Aims */
@@ -836,6 +1040,40 @@ export interface components {
                     [key: string]: number[];
                 };
             } | null;
+        };
+        /**
+         * MachineOut
+         * @description A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind.
+         */
+        MachineOut: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Bowl L */
+            bowl_l: number;
+            /** Id */
+            id: number;
+            /** Kind Name */
+            kind_name: string;
+            /** Most Pct */
+            most_pct: number;
+            /** Before */
+            before: string;
+            /** Caution */
+            caution: string | null;
+        };
+        /**
+         * MachineIn
+         * @description A machine: what it is called here, its kind, and the L of its bowl.
+         */
+        MachineIn: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Bowl L */
+            bowl_l: number;
         };
         /**
          * Search
@@ -1553,6 +1791,8 @@ export interface components {
             styles: components["schemas"]["StyleOut"][];
             /** Schools */
             schools: components["schemas"]["SchoolOut"][];
+            /** Machines */
+            machines: components["schemas"]["Named"][];
             /** Jobs */
             jobs: components["schemas"]["JobOut"][];
             /** Aimable */
@@ -1637,6 +1877,7 @@ export interface components {
             beside: components["schemas"]["BesideOut"][];
             product: components["schemas"]["ProductOut"] | null;
             cost: components["schemas"]["Cost"] | null;
+            fill: components["schemas"]["FillOut"] | null;
             analysis: components["schemas"]["MixAnalysis"] | null;
             /** Lines */
             lines: components["schemas"]["LineAnalysis"][];
@@ -1670,12 +1911,35 @@ export interface components {
             density_kg_l: number | null;
         };
         /**
+         * FillOut
+         * @description How a mix fills its machine, by run, in L and in % of the bowl.
+         */
+        FillOut: {
+            /** Runs */
+            runs: number;
+            /** In L */
+            in_l: number;
+            /** Out L */
+            out_l: number;
+            /** In Pct */
+            in_pct: number;
+            /** Out Pct */
+            out_pct: number;
+            /** Word */
+            word: string;
+            /** Said */
+            said: string;
+            /** Air Said */
+            air_said: string | null;
+        };
+        /**
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
          *
          *     ``shares`` are its % of the mix's mass, freezing power and of what outcomes come from, by the core's `SHARES`;
          *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
-         *     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage.
+         *     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage; ``measure`` is
+         *     the amount in cups, spoons or pieces.
          */
         LineAnalysis: {
             /** Name */
@@ -1687,6 +1951,8 @@ export interface components {
             mind: string | null;
             /** Grams */
             grams: number | null;
+            /** Measure */
+            measure: string | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
             /** Shares */
@@ -1805,7 +2071,8 @@ export interface components {
          * DraftLine
          * @description A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
          *
-         *     Balance leaves a ``pinned`` line as it is.
+         *     Balance leaves a ``pinned`` line as it is, another between ``least_g`` and ``most_g``, in steps of ``step_g`` or in
+         *     pieces of the name that ``whole`` gives.
          */
         DraftLine: {
             /** Ingredient */
@@ -1826,6 +2093,19 @@ export interface components {
              * @default false
              */
             pinned: boolean;
+            /** Least G */
+            least_g?: number | null;
+            /** Most G */
+            most_g?: number | null;
+            /** Step G */
+            step_g?: number | null;
+            /** Whole */
+            whole?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * DraftToAnalyse
@@ -1848,6 +2128,8 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Freezer C */
@@ -1944,6 +2226,8 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Line */
@@ -2266,6 +2550,8 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Freezer C */
@@ -2385,8 +2671,24 @@ export interface components {
             text: string;
         };
         /**
+         * LastMade
+         * @description The last batch of a mix: which, when, and how it filled the machine that the mix is meant for now.
+         */
+        LastMade: {
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            fill: components["schemas"]["FillOut"] | null;
+        };
+        /**
          * MixOut
-         * @description A mix with its lines, and what the recipe it came from said.
+         * @description A mix with its lines, what the recipe it came from said, and when it was made.
          */
         MixOut: {
             /**
@@ -2405,12 +2707,17 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Name */
             name: string;
             /** Version */
             version: number;
+            /** Based On */
+            based_on?: number | null;
+            last_made: components["schemas"]["LastMade"] | null;
             /** Method */
             method: components["schemas"]["MethodStep"][];
             /** Servings */
@@ -2464,6 +2771,221 @@ export interface components {
             reduced_to?: number | null;
         };
         /**
+         * Cell
+         * @description A column of the cook's table.
+         */
+        Cell: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TableOut
+         * @description The cook's table of a draft: what every line brings, and the sum of it.
+         */
+        TableOut: {
+            /** Columns */
+            columns: components["schemas"]["Cell"][];
+            /** Rows */
+            rows: components["schemas"]["TableRow"][];
+            total: components["schemas"]["TableRow"];
+        };
+        /**
+         * TableRow
+         * @description A line of the cook's table; ``line`` is that of the draft, none for the sum.
+         */
+        TableRow: {
+            /** Line */
+            line: number | null;
+            /** Name */
+            name: string;
+            /** Cells */
+            cells: number[];
+        };
+        /**
+         * DeviationOut
+         * @description A figure before and after scaling.
+         */
+        DeviationOut: {
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+        };
+        /**
+         * ScaleOut
+         * @description A draft in another size, without changing anything.
+         *
+         *     ``made_up`` says what whole pieces and the scales' steps alone would do, ``effect`` what is left of that with the
+         *     rest moved; ``mind`` what to look out for; ``litres`` and ``portions`` are what lands in the tub after losses.
+         */
+        ScaleOut: {
+            /** Times */
+            times: number;
+            /** Mass G */
+            mass_g: number;
+            /** Litres */
+            litres: number;
+            /** Portions */
+            portions: number;
+            /** Lines */
+            lines: components["schemas"]["ScaledLine"][];
+            /** Whole */
+            whole: string[];
+            /** Made Up */
+            made_up: string;
+            /** Effect */
+            effect: string;
+            /** Deviations */
+            deviations: components["schemas"]["DeviationOut"][];
+            /** Nearest */
+            nearest: components["schemas"]["WholeSizeOut"][];
+            fill: components["schemas"]["FillOut"] | null;
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * ScaledLine
+         * @description A line of a scaled draft, by its number, as it would be typed.
+         */
+        ScaledLine: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
+            /** Unit */
+            unit: string;
+            /** Before G */
+            before_g: number;
+            /** After G */
+            after_g: number;
+        };
+        /**
+         * WholeSizeOut
+         * @description A size near the one asked for at which pieces come out whole by themselves.
+         */
+        WholeSizeOut: {
+            /** Mass G */
+            mass_g: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * ScaleQuestion
+         * @description A draft and the size it is to have.
+         *
+         *     ``by`` is what ``amount`` counts: g, litres in the tub, portions of ``each_ml``, guests of ``per_guest`` such
+         *     portions, g of ``line`` (counted from 0) as typed, or full runs of the machine.
+         */
+        ScaleQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Freezer C */
+            freezer_c?: number | null;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "mass" | "litres" | "portions" | "guests" | "line" | "runs";
+            /** Amount */
+            amount: string;
+            /** Each Ml */
+            each_ml?: number | null;
+            /**
+             * Per Guest
+             * @default 1
+             */
+            per_guest: number;
+            /** Line */
+            line?: number | null;
+        };
+        /**
+         * Wanted
+         * @description Which mixes are wanted, and which page of them; words of ``find`` must each be in the name or be a tag.
+         */
+        Wanted: {
+            /**
+             * Find
+             * @default
+             */
+            find: string;
+            /**
+             * Style
+             * @default
+             */
+            style: string;
+            /**
+             * Tag
+             * @default
+             */
+            tag: string;
+            /**
+             * Starred
+             * @default false
+             */
+            starred: boolean;
+            /**
+             * Archived
+             * @default false
+             */
+            archived: boolean;
+            /**
+             * Order
+             * @default name
+             * @enum {string}
+             */
+            order: "name" | "changed" | "made";
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /**
+         * MixPage
+         * @description Some of the mixes that are wanted, how many there are, and every tag of the kitchen.
+         */
+        MixPage: {
+            /** Mixes */
+            mixes: components["schemas"]["MixSummary"][];
+            /** Total */
+            total: number;
+            /** Tags */
+            tags: string[];
+        };
+        /**
          * MixSummary
          * @description A mix in the list, with how it comes out.
          */
@@ -2489,6 +3011,14 @@ export interface components {
             word: string | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
+            /** Tags */
+            tags: string[];
+            /** Starred */
+            starred: boolean;
+            /** Archived */
+            archived: boolean;
+            /** Made At */
+            made_at: string | null;
         };
         /**
          * NewMix
@@ -2540,37 +3070,38 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
             /** Name */
             name: string;
             /** Version */
             version: number;
+            /** Based On */
+            based_on?: number | null;
         };
         /**
-         * RevisionOut
-         * @description A revision of a mix.
+         * Marks
+         * @description What marks a mix in the list; what is left out stays.
          */
-        RevisionOut: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: number;
-            /** Name */
-            name: string;
-            /**
-             * Kept At
-             * Format: date-time
-             */
-            kept_at: string;
+        Marks: {
+            /** Starred */
+            starred?: boolean | null;
+            /** Archived */
+            archived?: boolean | null;
+            /** Tags */
+            tags?: string[] | null;
         };
         /**
-         * NewRevision
-         * @description The name of a point worth keeping.
+         * DifferenceOut
+         * @description What changed from one state of a mix to another.
          */
-        NewRevision: {
-            /** Name */
-            name: string;
+        DifferenceOut: {
+            /** Changes */
+            changes: components["schemas"]["LineChangeOut"][];
+            /** Said */
+            said: string;
         };
         /**
          * LineChangeOut
@@ -2585,8 +3116,88 @@ export interface components {
             after_g: number;
         };
         /**
+         * Draft
+         * @description A mix being worked on.
+         */
+        Draft: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+        };
+        /**
+         * BatchOf
+         * @description A batch that was made of a revision.
+         */
+        BatchOf: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+        };
+        /**
+         * RevisionOut
+         * @description A revision of a mix, the number of the one it goes on from, and the batches made of it.
+         */
+        RevisionOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Parent */
+            parent: number | null;
+            /**
+             * Kept At
+             * Format: date-time
+             */
+            kept_at: string;
+            /**
+             * Batches
+             * @default []
+             */
+            batches: components["schemas"]["BatchOf"][];
+        };
+        /**
+         * NewRevision
+         * @description The name of a point worth keeping, and what there is to say of it.
+         */
+        NewRevision: {
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
          * RevisionDetail
-         * @description A revision with its lines as they were, and what has changed since in the mix as it is kept now.
+         * @description A revision with its lines as they were, and what has changed since: in the mix, or up to another revision.
          */
         RevisionDetail: {
             /**
@@ -2605,23 +3216,69 @@ export interface components {
             aims: {
                 [key: string]: number[];
             };
+            /** Machine */
+            machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
+            /** Changes */
+            changes: components["schemas"]["LineChangeOut"][];
+            /** Said */
+            said: string;
             /** Id */
             id: number;
             /** Number */
             number: number;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
+            /** Parent */
+            parent: number | null;
             /**
              * Kept At
              * Format: date-time
              */
             kept_at: string;
-            /** Changes */
-            changes: components["schemas"]["LineChangeOut"][];
-            /** Said */
-            said: string;
+            /**
+             * Batches
+             * @default []
+             */
+            batches: components["schemas"]["BatchOf"][];
+        };
+        /**
+         * NoteOut
+         * @description A note, and what it is about; none of the two for everything that is made here.
+         */
+        NoteOut: {
+            /** Id */
+            id: number;
+            /** Text */
+            text: string;
+            /** Mix */
+            mix: number | null;
+            /** Ingredient */
+            ingredient: string | null;
+            /** About */
+            about: string;
+            /**
+             * Written At
+             * Format: date-time
+             */
+            written_at: string;
+            /** Written By */
+            written_by: string | null;
+        };
+        /**
+         * NewNote
+         * @description A note of a mix, of an ingredient, or with neither of everything that is made here.
+         */
+        NewNote: {
+            /** Text */
+            text: string;
+            /** Mix */
+            mix?: number | null;
+            /** Ingredient */
+            ingredient?: string | null;
         };
         /**
          * BatchLine
@@ -2770,6 +3427,35 @@ export interface operations {
             };
         };
     };
+    jalebi_api_examples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     kitchens_api_me: {
         parameters: {
             query?: never;
@@ -2910,6 +3596,168 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_machines_machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_machines_add_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_machines_change_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MachineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_machines_remove_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4002,9 +4850,102 @@ export interface operations {
             };
         };
     };
-    bench_api_mixes: {
+    bench_api_cooks_table: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftToAnalyse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_mixes: {
+        parameters: {
+            query?: {
+                find?: string;
+                style?: string;
+                tag?: string;
+                starred?: boolean;
+                archived?: boolean;
+                order?: "name" | "changed" | "made";
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4017,11 +4958,20 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MixSummary"][];
+                    "application/json": components["schemas"]["MixPage"];
                 };
             };
             /** @description Unauthorized */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4222,6 +5172,110 @@ export interface operations {
             };
         };
     };
+    bench_api_mark: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Marks"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_difference_from_kept: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     bench_api_mix_file: {
         parameters: {
             query?: never;
@@ -4273,7 +5327,7 @@ export interface operations {
             };
         };
     };
-    bench_api_revisions: {
+    bench_revisions_api_revisions: {
         parameters: {
             query?: never;
             header?: never;
@@ -4313,7 +5367,7 @@ export interface operations {
             };
         };
     };
-    bench_api_keep: {
+    bench_revisions_api_keep: {
         parameters: {
             query?: never;
             header?: never;
@@ -4366,9 +5420,11 @@ export interface operations {
             };
         };
     };
-    bench_api_revision_detail: {
+    bench_revisions_api_revision_detail: {
         parameters: {
-            query?: never;
+            query?: {
+                upto?: number | null;
+            };
             header?: never;
             path: {
                 mix_id: number;
@@ -4416,7 +5472,7 @@ export interface operations {
             };
         };
     };
-    bench_api_revision_analysis: {
+    bench_revisions_api_revision_analysis: {
         parameters: {
             query?: never;
             header?: never;
@@ -4457,6 +5513,135 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_notes_notes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_notes_write_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NoteOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_notes_remove_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                note_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -4,7 +4,7 @@ import { paint } from "./strata";
 
 /** A gum against its usual dose: grams would be a hair's breadth, so the band is the dose and the needle what is in. */
 export function DoseBar({ dose, of }: { dose: Schemas["Dose"]; of: string }) {
-  const end = Math.max(dose.high_pct * 1.6, dose.pct * 1.05);
+  const end = endOfDose(dose);
   const at = (pct: number) => `${(100 * pct) / end}%`;
   const outside = dose.pct < dose.low_pct || dose.pct > dose.high_pct;
   const usual = `usual ${fine(dose.low_pct)} to ${fine(dose.high_pct)} %`;
@@ -20,6 +20,11 @@ export function DoseBar({ dose, of }: { dose: Schemas["Dose"]; of: string }) {
       <span className={`text-sm ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct)} %</span>
     </div>
   );
+}
+
+/** The dose at the right end of the bar, in % of the mix. */
+export function endOfDose(dose: Schemas["Dose"]): number {
+  return Math.max(dose.high_pct * 1.6, dose.pct * 1.05);
 }
 
 function fine(pct: number): string {

@@ -4,6 +4,7 @@ import type { Schemas } from "../api/client";
 import { useVocabulary } from "../api/queries";
 import { degrees, shown } from "../ui/numbers";
 import { PAINT, paint, spread } from "./strata";
+import { StratumEdge } from "./stratum-edge";
 import { type Size, useSize } from "./use-size";
 
 const TOP = 6;
@@ -14,7 +15,7 @@ const LABEL_GAP = 20;
 const LETTER_HEIGHT = 17;
 const ICE_LABEL = { width: 112, height: 24 };
 
-type Layer = { key: string; name: string; share: number; y: number; height: number };
+export type Layer = { key: string; name: string; share: number; y: number; height: number };
 
 type Analysis = Schemas["MixAnalysis"];
 type Props = {
@@ -23,6 +24,8 @@ type Props = {
   ghost?: Analysis;
   /** The part of each stratum, 0 to 1, that one line brings. */
   lit?: Record<string, number>;
+  /** Asked for another share, in %, of a stratum by dragging its upper edge. */
+  aim?: (stratum: string, pct: number) => void;
 };
 
 /** A cut through the tub: strata to scale, air on top, ice hatched into the water. */
@@ -45,7 +48,7 @@ function layersOf(analysis: Analysis, strata: Schemas["Named"][], top: number, b
   });
 }
 
-function TubDrawing({ analysis, ghost, lit, size }: Props & { size: Size }) {
+function TubDrawing({ analysis, ghost, lit, aim, size }: Props & { size: Size }) {
   const id = useId();
   const { strata } = useVocabulary();
   const bottom = size.height - 6;
@@ -70,13 +73,8 @@ function TubDrawing({ analysis, ghost, lit, size }: Props & { size: Size }) {
   const said = present.map((layer) => `${shown(layer.share, 1)} % ${layer.name.toLowerCase()}`).join(", ");
 
   return (
-    <svg
-      width={size.width}
-      height={size.height}
-      className="eased absolute inset-0 block"
-      role="img"
-      aria-label={`In the tub: ${said}; ${shown(frozen)} % of the water is ice at ${freezer}C; air at ${shown(analysis.overrun_pct)} % overrun.`}
-    >
+    <svg width={size.width} height={size.height} className="eased absolute inset-0 block">
+      <g role="img" aria-label={`In the tub: ${said}; ${shown(frozen)} % of the water is ice at ${freezer}C; air at ${shown(analysis.overrun_pct)} % overrun.`}>
       <defs>
         <pattern id={`${id}ice`} width="7" height="7" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
           <line x1="0" y1="0" x2="0" y2="7" stroke="var(--ice)" strokeWidth="3" />
@@ -168,6 +166,20 @@ function TubDrawing({ analysis, ghost, lit, size }: Props & { size: Size }) {
           </g>
         );
       })}
+      </g>
+      {aim &&
+        present
+          .filter((layer) => layer.key !== "water")
+          .map((layer) => (
+            <StratumEdge
+              key={layer.key}
+              layer={layer}
+              left={LEFT + wall(layer.y)}
+              right={right - wall(layer.y)}
+              perPixel={100 / (bottom - mixTop)}
+              aim={aim}
+            />
+          ))}
     </svg>
   );
 }

@@ -7,6 +7,11 @@ function keepFocusMovedOn(event: Event) {
   if (document.activeElement !== document.body) event.preventDefault();
 }
 
+/** A field with something typed in it takes Escape for itself: what stood there comes back, and the dialog stays. */
+function leaveEscapeToTheField(event: KeyboardEvent) {
+  if (document.activeElement?.matches("[data-takes-escape]")) event.preventDefault();
+}
+
 /** A question asked over the page; Escape and a press outside leave it. */
 export function SheetDialog(props: {
   open: boolean;
@@ -25,6 +30,7 @@ export function SheetDialog(props: {
             props.wide ? "top-[6vh] max-h-[88vh] w-[min(44rem,calc(100vw-2rem))]" : "top-[12vh] max-h-[80vh] w-[min(30rem,calc(100vw-2rem))]"
           }`}
           onCloseAutoFocus={keepFocusMovedOn}
+          onEscapeKeyDown={leaveEscapeToTheField}
           {...(props.explanation ? {} : { "aria-describedby": undefined })}
         >
           <Dialog.Title className="text-xl">{props.title}</Dialog.Title>

@@ -7,7 +7,7 @@ import { CompositionBar } from "../../charts/composition-bar";
 import { Key } from "../../ui/button";
 import { comboboxProps, ShelfList } from "../shelf/shelf-list";
 import { useShelfSearch } from "../shelf/use-shelf-search";
-import { type Edit, newKey } from "./draft";
+import { type Edit, newKey, newLine } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
 export function AddLine(props: {
@@ -28,7 +28,7 @@ export function AddLine(props: {
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
     flushSync(() => {
-      edit({ kind: "add", line: { key, ingredient: ingredient.slug, typed: typedAmount(amount, wanted, ingredient), unit: "g", grams: null, pinned: false, stage: lastStage } });
+      edit({ kind: "add", line: newLine(ingredient.slug, typedAmount(amount, wanted, ingredient), lastStage, key) });
       props.added(key, ingredient.mistaken_for);
       setText("");
       setOpen(false);

@@ -14,6 +14,10 @@ export type Draft = {
   restrictions: string[];
   /** Bands of this mix's own, least and most by quantity. */
   aims: Record<string, number[]>;
+  /** The machine it is meant for, by its number. */
+  machine: number | null;
+  /** Number of the revision that it goes on from. */
+  basedOn: number | null;
   lines: Line[];
 };
 
@@ -23,38 +27,61 @@ export type Exchange = { key: string; left: number; coming: string; grams: numbe
 /** A line as proposed: of one that is there, or a new one where there is no key. */
 export type AcceptedLine = { key: string | null; ingredient: string; grams: number; stage: string | null };
 
+/** A line as scaled: what would be typed. */
+export type ScaledLine = { key: string; typed: string; unit: string; grams: number };
+
+/** What is being typed: it counts at once, and is one step of undo once it is done. */
+type Typing =
+  | { kind: "name"; name: string }
+  | { kind: "overrun"; overrun: string }
+  | { kind: "type"; key: string; typed: string; read: number | null };
+
 export type DraftState = {
   present: Draft;
   past: Draft[];
   future: Draft[];
-  /** What the last edit touched: typing on in the same place is one step of undo. */
-  touched: string | null;
+  typing: Typing | null;
+  /** The draft as it counts now: the present with what is being typed. */
+  shown: Draft;
 };
 
+/** What Balance may do with a line, and what there is to say of it. */
+export type Held = Pick<Line, "least_g" | "most_g" | "step_g" | "whole" | "note">;
+
 export type Edit =
-  | { kind: "name"; name: string }
+  | Typing
+  | { kind: "done" }
+  | { kind: "retract" }
   | { kind: "style"; style: string | null }
-  | { kind: "overrun"; overrun: string }
-  | { kind: "type"; key: string; typed: string; read: number | null }
+  | { kind: "machine"; machine: number | null }
+  | { kind: "hold"; key: string; held: Partial<Held> }
+  | { kind: "scale"; lines: ScaledLine[]; times: number }
+  | { kind: "based"; on: number }
   | { kind: "restrictions"; restrictions: string[] }
   | { kind: "add"; line: Line }
   | { kind: "aim"; of: string; band: number[] | null }
   | { kind: "restore"; revision: Schemas["RevisionDetail"] }
   | { kind: "accept"; lines: AcceptedLine[] }
-  | { kind: "pin"; key: string }
+  | { kind: "pin"; keys: string[]; pinned?: boolean }
   | { kind: "exchange"; exchanges: Exchange[] }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
-  | { kind: "remove"; key: string }
+  | { kind: "remove"; keys: string[] }
+  | { kind: "times"; keys: string[]; times: number; read: Record<string, number> }
   | { kind: "shift"; key: string; by: 1 | -1 }
-  | { kind: "stage"; key: string; stage: string | null }
+  | { kind: "stage"; keys: string[]; stage: string | null }
   | { kind: "undo" }
   | { kind: "redo" }
-  | { kind: "load"; draft: Draft };
+  | { kind: "adopt"; draft: Draft };
 
 const MOST_STEPS = 200;
 
 export function newKey(): string {
   return Math.random().toString(36).slice(2);
+}
+
+/** A line as it comes in: nothing is known of it but what goes in, how much, and where. */
+export function newLine(ingredient: string, typed: string, stage: string | null, key: string = newKey()): Line {
+  return { key, ingredient, typed, unit: "g", grams: null, stage, pinned: false, note: "" };
 }
 
 export function draftOf(mix: Schemas["MixOut"]): Draft {
@@ -65,6 +92,8 @@ export function draftOf(mix: Schemas["MixOut"]): Draft {
     overrunRead: mix.overrun_pct ?? null,
     restrictions: mix.restrictions ?? [],
     aims: mix.aims ?? {},
+    machine: mix.machine ?? null,
+    basedOn: mix.based_on ?? null,
     lines: mix.lines.map((line) => ({ ...line, key: newKey() })),
   };
 }
@@ -80,6 +109,11 @@ export function overrunError(draft: Draft): string | null {
   return readOverrun(draft.overrun) === undefined ? "Air is 0 to 300 % overrun." : null;
 }
 
+/** A line as the server takes it; one that an older page left in this browser has neither pin nor note. */
+export function bare({ key: _, ...line }: Line): Schemas["DraftLine"] {
+  return { ...line, pinned: line.pinned ?? false, note: line.note ?? "" };
+}
+
 /** The draft as the server takes it. */
 export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c"> {
   return {
@@ -87,7 +121,8 @@ export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c
     overrun_pct: draft.overrunRead,
     restrictions: draft.restrictions ?? [], // a draft that an older page left in this browser has none
     aims: draft.aims ?? {},
-    lines: draft.lines.map(({ key: _, ...line }) => ({ ...line, pinned: line.pinned ?? false })),
+    machine: draft.machine ?? null,
+    lines: draft.lines.map(bare),
   };
 }
 
@@ -98,37 +133,77 @@ export function byStage(lines: Line[], stages: string[]): { stage: string | null
     .filter((group) => group.lines.length > 0);
 }
 
+export function begun(present: Draft): DraftState {
+  return at(present, [], []);
+}
+
+function at(present: Draft, past: Draft[], future: Draft[]): DraftState {
+  return { present, past, future, typing: null, shown: present };
+}
+
 export function edited(state: DraftState, edit: Edit): DraftState {
   switch (edit.kind) {
-    case "load":
-      return { present: edit.draft, past: [], future: [], touched: null };
+    case "name":
+    case "overrun":
+    case "type":
+      return typing(samePlace(state.typing, edit) ? state : done(state), edit);
+    case "done":
+      return done(state);
+    case "retract":
+      return state.typing ? { ...state, typing: null, shown: state.present } : state;
+    case "based": {
+      const { present, past, future } = done(state);
+      return at({ ...present, basedOn: edit.on }, past, future);
+    }
     case "undo": {
-      const [last, ...rest] = state.past;
-      return last ? { present: last, past: rest, future: [state.present, ...state.future], touched: null } : state;
+      const { present, past, future } = done(state);
+      const [last, ...rest] = past;
+      return last ? at(last, rest, [present, ...future]) : state;
     }
     case "redo": {
-      const [next, ...rest] = state.future;
-      return next ? { present: next, past: [state.present, ...state.past], future: rest, touched: null } : state;
+      const { present, past, future } = done(state);
+      const [next, ...rest] = future;
+      return next ? at(next, [present, ...past], rest) : state;
     }
-    default: {
-      const present = apply(state.present, edit);
-      if (present === state.present) return state;
-      const touched = "key" in edit ? `${edit.kind} ${edit.key}` : edit.kind;
-      const goesOn = touched === state.touched && ["name", "overrun", "type"].includes(edit.kind);
-      const past = goesOn ? state.past : [state.present, ...state.past].slice(0, MOST_STEPS);
-      return { present, past, future: [], touched };
-    }
+    default:
+      return stepped(done(state), apply(done(state).present, edit));
   }
 }
 
-type Change = Exclude<Edit, { kind: "undo" | "redo" | "load" }>;
+function samePlace(typing: Typing | null, edit: Typing): boolean {
+  return typing?.kind === edit.kind && (typing.kind !== "type" || edit.kind !== "type" || typing.key === edit.key);
+}
+
+function typing(state: DraftState, edit: Typing): DraftState {
+  return { ...state, typing: edit, shown: apply(state.present, edit) };
+}
+
+/** What was being typed becomes a step, if it says anything else than before. */
+function done(state: DraftState): DraftState {
+  return state.typing ? stepped(state, state.shown) : state;
+}
+
+function stepped({ present, past, future }: DraftState, next: Draft): DraftState {
+  if (next === present || saysTheSame(next, present)) return at(present, past, future);
+  return at(next, [present, ...past].slice(0, MOST_STEPS), []);
+}
+
+function saysTheSame(one: Draft, other: Draft): boolean {
+  return JSON.stringify(one) === JSON.stringify(other);
+}
+
+type Change = Exclude<Edit, { kind: "undo" | "redo" | "done" | "retract" | "based" }>;
 
 function apply(draft: Draft, edit: Change): Draft {
   switch (edit.kind) {
     case "name":
       return { ...draft, name: edit.name };
+    case "adopt":
+      return edit.draft;
     case "style":
       return { ...draft, style: edit.style };
+    case "machine":
+      return { ...draft, machine: edit.machine };
     case "overrun": {
       const read = readOverrun(edit.overrun);
       return { ...draft, overrun: edit.overrun, overrunRead: read === undefined ? draft.overrunRead : read };
@@ -143,20 +218,28 @@ function apply(draft: Draft, edit: Change): Draft {
       return restored(draft, edit.revision);
     case "accept":
       return edit.lines.reduce(accepted, draft);
-    case "pin":
-      return withLine(draft, edit.key, (line) => ({ ...line, pinned: !line.pinned }));
+    case "scale":
+      return edit.lines.reduce((scaled, line) => resized(scaled, line, edit.times), draft);
+    case "times":
+      return withLines(draft, edit.keys, (line) => ({ ...line, typed: tenths((edit.read[line.key] ?? 0) * edit.times), unit: "g", grams: (edit.read[line.key] ?? 0) * edit.times }));
+    case "pin": {
+      const pinned = edit.pinned ?? !draft.lines.filter(({ key }) => edit.keys.includes(key)).every((line) => line.pinned);
+      return withLines(draft, edit.keys, (line) => ({ ...line, pinned }));
+    }
+    case "hold":
+      return withLines(draft, [edit.key], (line) => ({ ...line, ...edit.held }));
     case "exchange":
       return edit.exchanges.reduce(exchanged, draft);
     case "swap":
       return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines) : [line])) };
     case "type":
-      return withLine(draft, edit.key, (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
+      return withLines(draft, [edit.key], (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
     case "stage":
-      return withLine(draft, edit.key, (line) => ({ ...line, stage: edit.stage }));
+      return withLines(draft, edit.keys, (line) => ({ ...line, stage: edit.stage }));
     case "add":
       return { ...draft, lines: [...draft.lines, edit.line] };
     case "remove":
-      return { ...draft, lines: draft.lines.filter((line) => line.key !== edit.key) };
+      return { ...draft, lines: draft.lines.filter((line) => !edit.keys.includes(line.key)) };
     case "shift":
       return shifted(draft, edit.key, edit.by);
   }
@@ -165,11 +248,16 @@ function apply(draft: Draft, edit: Change): Draft {
 function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange): Draft {
   const less = weighing(draft, key, left);
   if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams);
-  const line = { key: into, ingredient: coming, typed: tenths(grams), unit: "g", grams, stage, pinned: false };
-  return { ...less, lines: [...less.lines, line] };
+  return { ...less, lines: [...less.lines, { ...newLine(coming, tenths(grams), stage, into), grams }] };
 }
 
-/** The lines, style, air and aims of a revision; name and restrictions stay. */
+/** A line of another size; its limits grow with it. */
+function resized(draft: Draft, { key, typed, unit, grams }: ScaledLine, times: number): Draft {
+  const by = (limit: number | null | undefined) => (limit === null || limit === undefined ? null : Math.round(limit * times * 100) / 100);
+  return withLines(draft, [key], (line) => ({ ...line, typed, unit, grams, least_g: by(line.least_g), most_g: by(line.most_g) }));
+}
+
+/** The lines, style, air and aims of a revision, and the draft goes on from it; name, machine and restrictions stay. */
 function restored(draft: Draft, revision: Schemas["RevisionDetail"]): Draft {
   const { style, overrun_pct: overrun, aims, lines } = revision;
   return {
@@ -178,18 +266,19 @@ function restored(draft: Draft, revision: Schemas["RevisionDetail"]): Draft {
     overrun: overrun === null || overrun === undefined ? "" : String(overrun),
     overrunRead: overrun ?? null,
     aims: aims ?? {},
+    basedOn: revision.number,
     lines: lines.map((line) => ({ ...line, key: newKey() })),
   };
 }
 
 function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine): Draft {
   const typed = String(Math.round(grams * 1000) / 1000);
-  if (key !== null) return withLine(draft, key, (line) => ({ ...line, ingredient, typed, unit: "g", grams }));
-  return { ...draft, lines: [...draft.lines, { key: newKey(), ingredient, typed, unit: "g", grams, stage, pinned: false }] };
+  if (key !== null) return withLines(draft, [key], (line) => ({ ...line, ingredient, typed, unit: "g", grams }));
+  return { ...draft, lines: [...draft.lines, { ...newLine(ingredient, typed, stage), grams }] };
 }
 
 function weighing(draft: Draft, key: string, grams: number): Draft {
-  return withLine(draft, key, (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
+  return withLines(draft, [key], (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
 }
 
 function tenths(grams: number): string {
@@ -198,19 +287,11 @@ function tenths(grams: number): string {
 
 /** The lines that take the place of one; the first keeps its place on the page. */
 function swapped(line: Line, lines: { ingredient: string; typed: string }[]): Line[] {
-  return lines.map((other, index) => ({
-    key: index === 0 ? line.key : newKey(),
-    ingredient: other.ingredient,
-    typed: other.typed,
-    unit: "g",
-    grams: null,
-    stage: line.stage ?? null,
-    pinned: false,
-  }));
+  return lines.map((other, index) => newLine(other.ingredient, other.typed, line.stage ?? null, index === 0 ? line.key : newKey()));
 }
 
-function withLine(draft: Draft, key: string, change: (line: Line) => Line): Draft {
-  return { ...draft, lines: draft.lines.map((line) => (line.key === key ? change(line) : line)) };
+function withLines(draft: Draft, keys: string[], change: (line: Line) => Line): Draft {
+  return { ...draft, lines: draft.lines.map((line) => (keys.includes(line.key) ? change(line) : line)) };
 }
 
 /** Move a line past its neighbour of the same stage; at the end of a stage it stays. */

@@ -10,8 +10,8 @@ import type { Lit } from "./lit";
 
 type Analysis = Schemas["MixAnalysis"];
 
-/** What is drawn behind the mix: its last revision, and the line of another school. */
-export type Behind = { revision: boolean; comparison: boolean };
+/** What is drawn behind the mix: one of its revisions by number, and the line of another school. */
+export type Behind = { revision: number | null; comparison: boolean };
 
 type Props = {
   analysis: Analysis | null;
@@ -20,7 +20,7 @@ type Props = {
   ours: number;
   setFreezer: (celsius: number) => void;
   keepFreezer: () => void;
-  last: Schemas["RevisionOut"] | undefined;
+  revisions: Schemas["RevisionOut"][];
   ghost: Analysis | undefined;
   behind: Behind;
   setBehind: (behind: Behind) => void;
@@ -60,9 +60,12 @@ export function GoingCold(props: Props) {
         <span className="self-center">
           <Menu label="Lay behind it" trigger={<SlidersHorizontal size={16} aria-hidden />}>
             <MenuLine>Lay behind the mix</MenuLine>
-            <MenuCheck checked={behind.revision && props.last !== undefined} onChange={(revision) => props.setBehind({ ...behind, revision })}>
-              {props.last ? `Revision ${props.last.number}, ${props.last.name} (dashed)` : "The last revision: none is kept yet"}
-            </MenuCheck>
+            {props.revisions.slice(0, 5).map(({ number, name }) => (
+              <MenuCheck key={number} checked={behind.revision === number} onChange={(on) => props.setBehind({ ...behind, revision: on ? number : null })}>
+                Revision {number}, {name} (dashed)
+              </MenuCheck>
+            ))}
+            {props.revisions.length === 0 && <p className="px-2.5 py-1.5 text-sm text-muted">No revision is kept yet.</p>}
             <MenuCheck checked={behind.comparison} onChange={(on) => props.setBehind({ ...behind, comparison: on })}>
               The line by sucrose equivalents (dotted)
             </MenuCheck>

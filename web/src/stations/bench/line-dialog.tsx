@@ -10,6 +10,7 @@ import { inputClass } from "../../ui/field";
 import { grams, readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { bodyOf, type Draft, type Edit } from "./draft";
+import { LineHold } from "./line-hold";
 
 /** One line looked at closely: what it is, what it is taken for by mistake, what could stand in, what one piece weighs. */
 export function LineDialog(props: {
@@ -67,6 +68,7 @@ function Look(props: {
           </Button>
         )}
       </div>
+      <LineHold line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={props.edit} />
       <Measures ingredient={ingredient} />
       {look.data && look.data.confusions.length > 0 && (
         <section aria-labelledby="mistaken">

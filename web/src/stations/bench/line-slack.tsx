@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { grams } from "../../ui/numbers";
+import { grams, shown } from "../../ui/numbers";
 import { bodyOf, type Draft } from "./draft";
 import type { Lit } from "./lit";
 import { useRested } from "./use-rested";
@@ -21,14 +21,15 @@ export function LineSlack({ draft, freezer, lineKey, lit }: { draft: Draft; free
   const slack = asked.data?.find((found) => found.line === at);
   return (
     <p className="min-h-[1lh] truncate pt-1 text-sm text-muted" data-slack>
-      {lit ? slack && slackSentence(lit, slack) : "Point at a line, or type in it, to see its share in everything."}
+      {lit ? `${lit.name}: ${shown(lit.shares.mass ?? 0, 1)} % of the mix. ${slack ? slackSentence(slack) : ""}` : "Point at a line, or type in it, to see its share in everything."}
     </p>
   );
 }
 
-function slackSentence(lit: Lit, slack: Schemas["SlackOut"]): string {
+function slackSentence(slack: Schemas["SlackOut"]): string {
   const short = slack.short_g === null ? null : `${grams(slack.short_g)} g short changes ${slack.short}`;
   const over = slack.over_g === null ? null : `${grams(slack.over_g)} g over changes ${slack.over}`;
   const both = [short, over].filter((said) => said !== null);
-  return `${lit.name}: ${both.length > 0 ? both.join(", ") : "half of it more or less changes no word"}.`;
+  const said = both.length > 0 ? both.join(", ") : "half of it more or less changes no word";
+  return `${said.charAt(0).toUpperCase()}${said.slice(1)}.`;
 }

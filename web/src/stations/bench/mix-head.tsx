@@ -1,6 +1,5 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
-import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -8,40 +7,40 @@ import { useVocabulary } from "../../api/queries";
 import { Button, Key } from "../../ui/button";
 import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
-import { SheetDialog } from "../../ui/sheet-dialog";
+import type { Asked } from "./dialogs";
 import type { Draft, Edit } from "./draft";
-import { NewMix } from "./new-mix";
-import { Revisions } from "./revisions";
 import type { Keeping } from "./use-keeping";
 
-/** The mix's name and style, whether it is kept, and what can be done with the whole of it. */
-export function MixHead(props: {
-  mixId: number;
+type Props = {
+  mix: Schemas["MixOut"];
   draft: Draft;
   edit: (edit: Edit) => void;
   keeping: Keeping;
   make: () => void;
   making: boolean;
-  askKeys: () => void;
   flush: () => Promise<void>;
+  ask: (asked: Asked) => void;
+  notes: () => void;
   kitchenRestrictions: string[];
-  mix: Schemas["MixOut"];
-}) {
-  const { mixId, draft, edit, keeping } = props;
+  based: Schemas["RevisionOut"] | undefined;
+};
+
+/** The mix's name and style, what it goes on from, whether it is kept, and what can be done with the whole of it. */
+export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
   const { styles } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
-  const [dialog, setDialog] = useState<"copy" | "revisions" | "method" | null>(null);
-  const putAway = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/mixes/{mix_id}", { params: { path: { mix_id: mixId } } })),
+  const path = { params: { path: { mix_id: mix.id } } };
+  const archive = useMutation({
+    mutationFn: () => answer(api.DELETE("/api/mixes/{mix_id}", path)),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["mixes"] });
       await navigate("/bench");
     },
   });
   return (
-    <header className="flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3">
-      <Link to="/bench" className="text-sm text-muted underline">
+    <header className="not-on-paper flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3">
+      <Link to="/bench" className="min-h-6 text-sm text-muted underline">
         Mixes
       </Link>
       <h1 className="min-w-0">
@@ -50,10 +49,15 @@ export function MixHead(props: {
           value={draft.name}
           maxLength={200}
           onChange={(event) => edit({ kind: "name", name: event.target.value })}
+          onBlur={() => edit({ kind: "done" })}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") edit({ kind: "done" });
+            if (event.key === "Escape") edit({ kind: "retract" });
+          }}
           className="field-sizing-content max-w-[22rem] min-w-24 rounded-button border border-transparent px-1 font-name text-2xl font-bold hover:border-line"
         />
       </h1>
-      <div className="w-44">
+      <div className="w-40">
         <Choice
           label="Style"
           hideLabel
@@ -63,13 +67,30 @@ export function MixHead(props: {
         />
       </div>
       <ForWhom chosen={draft.restrictions} always={props.kitchenRestrictions} edit={edit} />
+      <button type="button" onClick={() => ask({ what: "revisions" })} className="min-h-6 max-w-56 truncate text-sm text-muted underline">
+        {props.based ? `goes on from ${props.based.number} · ${props.based.name}` : "no revision kept yet"}
+      </button>
       <span className="ml-auto" />
       <KeptNote keeping={keeping} />
+      <button type="button" onClick={props.notes} className="min-h-6 text-sm text-muted underline">
+        notes <Key>N</Key>
+      </button>
       <Menu label="More about this mix" trigger={<MoreHorizontal size={18} aria-hidden />}>
-        <MenuItem onSelect={() => setDialog("copy")}>Copy this mix…</MenuItem>
-        <MenuItem onSelect={() => setDialog("revisions")}>Revisions…</MenuItem>
-        {props.mix.method.length > 0 && <MenuItem onSelect={() => setDialog("method")}>The recipe’s method…</MenuItem>}
-        <MenuItem onSelect={() => void props.flush().then(() => window.location.assign(`/api/mixes/${mixId}/file`))}>Save as a mix file</MenuItem>
+        <MenuItem onSelect={() => ask({ what: "scale" })}>
+          Another size… <Key>S</Key>
+        </MenuItem>
+        <MenuItem onSelect={() => ask({ what: "revisions" })}>
+          Revisions… <Key>K</Key>
+        </MenuItem>
+        <MenuItem onSelect={() => ask({ what: "table" })}>
+          The table… <Key>T</Key>
+        </MenuItem>
+        {mix.method.length > 0 && <MenuItem onSelect={() => ask({ what: "method" })}>The recipe’s method…</MenuItem>}
+        <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
+        <MenuItem onSelect={() => void props.flush().then(() => window.location.assign(`/api/mixes/${mix.id}/file`))}>Save as a mix file</MenuItem>
+        <MenuItem onSelect={() => window.setTimeout(() => window.print())}>
+          Print… <Key>Ctrl P</Key>
+        </MenuItem>
         <MenuLine />
         <MenuItem onSelect={() => edit({ kind: "undo" })}>
           Undo <Key>Ctrl Z</Key>
@@ -77,18 +98,15 @@ export function MixHead(props: {
         <MenuItem onSelect={() => edit({ kind: "redo" })}>
           Redo <Key>Ctrl ⇧ Z</Key>
         </MenuItem>
-        <MenuItem onSelect={props.askKeys}>
+        <MenuItem onSelect={() => ask({ what: "keys" })}>
           Keys <Key>?</Key>
         </MenuItem>
         <MenuLine />
-        <MenuItem onSelect={() => putAway.mutate()}>Put this mix away</MenuItem>
+        <MenuItem onSelect={() => archive.mutate()}>Put this mix into the archive</MenuItem>
       </Menu>
       <Button kind="hot" onClick={props.make} disabled={props.making}>
         Make it <Key>M</Key>
       </Button>
-      <NewMix open={dialog === "copy"} onClose={() => setDialog(null)} copyOf={{ id: mixId, name: draft.name, flush: props.flush }} />
-      <Method mix={props.mix} open={dialog === "method"} onClose={() => setDialog(null)} />
-      <Revisions mixId={mixId} flush={props.flush} edit={edit} open={dialog === "revisions"} onClose={() => setDialog(null)} />
     </header>
   );
 }
@@ -125,27 +143,6 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
         </MenuCheck>
       ))}
     </Menu>
-  );
-}
-
-/** What the recipe said to do, by stage, as it was pasted. */
-function Method({ mix, open, onClose }: { mix: Schemas["MixOut"]; open: boolean; onClose: () => void }) {
-  const { stages } = useVocabulary();
-  const said = [mix.servings && `Serves ${mix.servings}.`, mix.makes && `Makes ${mix.makes}.`].filter(Boolean).join(" ");
-  const steps = mix.method;
-  return (
-    <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title="The recipe’s method" wide {...(said ? { explanation: said } : {})}>
-      <ol className="grid gap-1">
-        {steps.map((step, index) => (
-          <li key={index}>
-            {step.stage !== steps[index - 1]?.stage && (
-              <h3 className="pt-2">{stages.find(({ key }) => key === step.stage)?.name ?? "To begin"}</h3>
-            )}
-            {step.text}
-          </li>
-        ))}
-      </ol>
-    </SheetDialog>
   );
 }
 

@@ -1,7 +1,8 @@
 import type { Schemas } from "../../api/client";
-import { bodyOf, type Draft, draftOf } from "./draft";
+import { begun, bodyOf, type Draft, type DraftState, draftOf } from "./draft";
+import { historyOf } from "./history";
 
-/** Edits that the server has not confirmed yet, kept by the browser through a reload. */
+/** Edits that the server has not confirmed yet, kept by the browser through a reload, and the version they were made from. */
 export type Unsent = { version: number; draft: Draft };
 
 const place = (mixId: number) => `jalebi.unsent.${mixId}`;
@@ -14,12 +15,29 @@ export function forgetUnsent(mixId: number): void {
   localStorage.removeItem(place(mixId));
 }
 
-export function unsentOf(mixId: number): Unsent | null {
+function unsentOf(mixId: number): Unsent | null {
   try {
     return JSON.parse(localStorage.getItem(place(mixId)) ?? "null") as Unsent | null;
   } catch {
     return null;
   }
+}
+
+/** Where to begin: `kept` is the draft that the server holds, at `version`. */
+export type Start = { state: DraftState; kept: Draft; version: number };
+
+/**
+ * Begin with what the server holds, or with edits of this browser that it has not confirmed yet; either with
+ * the undo of this tab, where that leads up to it.
+ */
+export function startOf(mix: Schemas["MixOut"]): Start {
+  const held = draftOf(mix);
+  const unsent = unsentOf(mix.id);
+  const ahead = unsent !== null && !sameAs(mix, unsent.draft);
+  const present = ahead ? unsent.draft : held;
+  const history = historyOf(mix.id);
+  const state = history && said(history.present) === said(present) ? history : begun(present);
+  return { state, kept: ahead ? held : state.present, version: ahead ? unsent.version : mix.version };
 }
 
 /** Whether the server holds just what this draft says; what a line weighs is the server's reading of what was typed. */
@@ -28,7 +46,10 @@ export function sameAs(mix: Schemas["MixOut"], draft: Draft): boolean {
 }
 
 function said(draft: Draft): string {
-  const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
-  const typed = lines.map((line) => [line.ingredient, line.typed, line.unit, line.stage ?? null, line.pinned]);
-  return JSON.stringify([draft.name, style, overrun_pct, restrictions, Object.entries(aims).sort(), typed]);
+  const { style, overrun_pct, restrictions, aims, machine, lines } = bodyOf(draft);
+  const typed = lines.map((line) => [
+    line.ingredient, line.typed, line.unit, line.stage ?? null, line.pinned,
+    line.least_g ?? null, line.most_g ?? null, line.step_g ?? null, line.whole ?? null, line.note,
+  ]);
+  return JSON.stringify([draft.name, style, overrun_pct, restrictions, Object.entries(aims).sort(), machine, draft.basedOn ?? null, typed]);
 }

@@ -12,6 +12,7 @@ export type DraftReading = {
   beside: Record<string, Schemas["BesideOut"]>;
   product: Schemas["ProductOut"] | null;
   cost: Schemas["Cost"] | null;
+  fill: Schemas["FillOut"] | null;
   lines: Record<string, Schemas["LineAnalysis"]>;
 };
 
@@ -35,6 +36,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
         beside: Object.fromEntries(found.beside.map((beside) => [keys[beside.line]!, beside])),
         product: found.product,
         cost: found.cost,
+        fill: found.fill,
         lines: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!])),
       };
       last.current = replaceEqualDeep(last.current, reading);

@@ -1,20 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
+import { revisionsQuery } from "../../api/queries";
 
-/** The last revision of a mix, and how it comes out where it is to be laid behind the mix. */
-export function useBehind(mixId: number, shown: boolean): { last: Schemas["RevisionOut"] | undefined; ghost: Schemas["MixAnalysis"] | undefined } {
-  const path = { mix_id: mixId };
-  const revisions = useQuery({
-    queryKey: ["revisions", mixId],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", { params: { path } })),
-  });
-  const last = revisions.data?.[0];
+/** The revisions of a mix, newest first, and how the one that is laid behind it comes out. */
+export function useBehind(mixId: number, number: number | null): { revisions: Schemas["RevisionOut"][]; ghost: Schemas["MixAnalysis"] | undefined } {
+  const revisions = useQuery(revisionsQuery(mixId));
   const ghost = useQuery({
-    queryKey: ["revision", mixId, last?.number],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions/{number}/analysis", { params: { path: { ...path, number: last?.number ?? 0 } } })),
-    enabled: shown && last !== undefined,
+    queryKey: ["revision", mixId, number],
+    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions/{number}/analysis", { params: { path: { mix_id: mixId, number: number ?? 0 } } })),
+    enabled: number !== null,
     staleTime: Infinity,
   });
-  return { last, ghost: shown ? ghost.data : undefined };
+  return { revisions: revisions.data ?? [], ghost: number === null ? undefined : ghost.data };
 }

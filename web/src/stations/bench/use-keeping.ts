@@ -2,7 +2,8 @@ import { useCallback, useEffect, useRef, useState } from "react";
 
 import { answer, api, Offline, Problem, type Schemas, sendWhileLeaving } from "../../api/client";
 import { bodyOf, type Draft } from "./draft";
-import { forgetUnsent, rememberUnsent, sameAs } from "./unsent";
+import { useElsewhere } from "./use-elsewhere";
+import { forgetUnsent, rememberUnsent, sameAs, type Start } from "./unsent";
 
 export type Keeping =
   | { state: "kept" }
@@ -11,29 +12,46 @@ export type Keeping =
   | { state: "refused"; sentence: string }
   | { state: "conflict"; sentence: string };
 
+export type Kept = {
+  keeping: Keeping;
+  /** Send what is not kept yet; resolves when all is, rejects when it cannot be. */
+  flush: () => Promise<void>;
+  /** After a conflict: go on from what the server holds, with that draft, or with ours to be sent over it. */
+  settle: (version: number, theirs: Draft | null) => void;
+};
+
 const PAUSE_MS = 300;
+const TYPING_PAUSE_MS = 1500;
 const RETRY_MS = 3000;
 
 /**
- * Keep every edit on the server without being asked: after a short pause, again when the connection is
- * back, and on leaving the page. Until the server has confirmed it the browser remembers the draft too.
+ * Keep every edit on the server without being asked: after a short pause, a longer one while something is
+ * being typed, again when the connection is back, and on leaving the page. Until the server has confirmed it
+ * the browser remembers the draft too.
  */
-export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft): { keeping: Keeping; flush: () => Promise<void> } {
+export function useKeeping(mixId: number, start: Start, draft: Draft, typing: boolean): Kept {
   const [keeping, setKeeping] = useState<Keeping>({ state: "kept" });
-  const newest = useRef(loaded);
-  const kept = useRef(loaded);
-  const left = useRef<Draft | null>(draft === loaded ? null : draft);
-  const version = useRef(mix.version);
+  const newest = useRef(start.kept);
+  const kept = useRef(start.kept);
+  const left = useRef<Draft | null>(draft === start.kept ? null : draft);
+  const version = useRef(start.version);
   const busy = useRef<Promise<void> | null>(null);
   const stopped = useRef(false);
   const timer = useRef<number>(undefined);
+
+  const elsewhere = useCallback((theirs: number) => {
+    if (theirs <= version.current || busy.current || stopped.current) return;
+    stopped.current = true;
+    setKeeping({ state: "conflict", sentence: "This mix has been changed elsewhere meanwhile." });
+  }, []);
+  const tellOthers = useElsewhere(mixId, elsewhere);
 
   const send = useCallback(async () => {
     while (newest.current !== kept.current && !stopped.current) {
       const sent = newest.current;
       setKeeping({ state: "keeping" });
       try {
-        version.current = await sendDraft(mix.id, sent, version.current, left.current);
+        version.current = await sendDraft(mixId, sent, version.current, left.current);
       } catch (error) {
         const now = failed(error);
         stopped.current = now.state === "conflict";
@@ -42,12 +60,12 @@ export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft):
       }
       kept.current = sent;
       left.current = null;
-      if (newest.current === sent) forgetUnsent(mix.id);
+      tellOthers(version.current);
+      if (newest.current === sent) forgetUnsent(mixId);
       setKeeping({ state: "kept" });
     }
-  }, [mix.id]);
+  }, [mixId, tellOthers]);
 
-  /** Send what is not kept yet; resolves when all is, rejects when it cannot be. */
   const flush = useCallback(async () => {
     window.clearTimeout(timer.current);
     busy.current ??= send().finally(() => {
@@ -62,19 +80,44 @@ export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft):
     });
   }, [flush]);
 
+  const settle = useCallback(
+    (theirVersion: number, theirs: Draft | null) => {
+      version.current = theirVersion;
+      stopped.current = false;
+      if (theirs) {
+        newest.current = kept.current = theirs;
+        forgetUnsent(mixId);
+      } else {
+        kept.current = { ...newest.current }; // what is kept is not ours, whatever ours says: it is sent
+      }
+      setKeeping({ state: "kept" });
+      keep();
+    },
+    [keep, mixId],
+  );
+
   useEffect(() => {
-    if (newest.current === draft) return;
-    newest.current = draft;
-    rememberUnsent(mix.id, { version: version.current, draft });
+    if (newest.current !== draft) {
+      newest.current = draft;
+      if (draft !== kept.current) rememberUnsent(mixId, { version: version.current, draft });
+    }
+    if (stopped.current) return;
+    if (newest.current === kept.current && !busy.current) {
+      window.clearTimeout(timer.current);
+      forgetUnsent(mixId);
+      setKeeping((before) => (before.state === "keeping" ? { state: "kept" } : before));
+      return;
+    }
+    setKeeping((before) => (before.state === "kept" ? { state: "keeping" } : before));
     window.clearTimeout(timer.current);
-    timer.current = window.setTimeout(keep, PAUSE_MS);
-  }, [draft, keep, mix.id]);
+    timer.current = window.setTimeout(keep, typing ? TYPING_PAUSE_MS : PAUSE_MS);
+  }, [draft, typing, keep, mixId]);
 
   useEffect(() => {
     const leave = () => {
       window.clearTimeout(timer.current);
       if (newest.current === kept.current || busy.current || stopped.current) return;
-      sendWhileLeaving(`/api/mixes/${mix.id}`, bodyToSave(newest.current, version.current));
+      sendWhileLeaving(`/api/mixes/${mixId}`, bodyToSave(newest.current, version.current));
     };
     window.addEventListener("pagehide", leave);
     window.addEventListener("online", keep);
@@ -83,13 +126,13 @@ export function useKeeping(mix: Schemas["MixOut"], draft: Draft, loaded: Draft):
       window.removeEventListener("online", keep);
       leave();
     };
-  }, [mix.id, keep]);
+  }, [mixId, keep]);
 
-  return { keeping, flush };
+  return { keeping, flush, settle };
 }
 
 export function bodyToSave(draft: Draft, version: number): Schemas["DraftToSave"] {
-  return { ...bodyOf(draft), name: draft.name, version };
+  return { ...bodyOf(draft), name: draft.name, based_on: draft.basedOn ?? null, version };
 }
 
 /**

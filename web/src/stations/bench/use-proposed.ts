@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { bodyOf, type Draft } from "./draft";
+import { bare, bodyOf, type Draft, newLine } from "./draft";
 
 /** How the mix would come out with all that is proposed. */
 export function useProposed(draft: Draft, freezer: number, proposal: Schemas["Proposal"] | null): Schemas["MixAnalysis"] | undefined {
-  const lines = (proposal?.lines ?? []).map((line) => ({ ingredient: line.ingredient, typed: String(line.after_g), unit: "g", stage: line.stage, pinned: false }));
+  const lines = (proposal?.lines ?? []).map((line) => bare(newLine(line.ingredient, String(line.after_g), line.stage)));
   const body = { ...bodyOf(draft), lines, freezer_c: freezer };
   const asked = useQuery({
     queryKey: ["analysis", "proposed", body],

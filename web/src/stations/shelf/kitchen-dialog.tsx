@@ -8,6 +8,7 @@ import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { MachinesDialog } from "./machines";
 import { PickIngredient } from "./pick-ingredient";
 
 const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
@@ -18,26 +19,34 @@ const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
 
 /** What holds for everything in this kitchen: its spoons, its money, and who must be able to eat all of it. */
 export function KitchenDialog({ me, open, onClose }: { me: Schemas["Me"]; open: boolean; onClose: () => void }) {
+  const [machines, setMachines] = useState(false);
   return (
-    <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title={me.kitchen}>
-      <KitchenForm me={me} done={onClose} />
-    </SheetDialog>
+    <>
+      <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title={me.kitchen}>
+        <KitchenForm me={me} done={onClose} machines={() => setMachines(true)} />
+      </SheetDialog>
+      <MachinesDialog open={machines} onClose={() => setMachines(false)} />
+    </>
   );
 }
 
-function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
+function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => void; machines: () => void }) {
   const client = useQueryClient();
   const { restrictions } = useVocabulary();
   const [spoons, setSpoons] = useState(me.spoons);
   const [currency, setCurrency] = useState(me.currency);
   const [cabinet, setCabinet] = useState(shown(me.cabinet_c, Number.isInteger(me.cabinet_c) ? 0 : 1));
   const [scale, setScale] = useState(String(me.scale_g));
+  const [fine, setFine] = useState(String(me.fine_scale_g));
+  const [loss, setLoss] = useState(String(me.loss_pct));
+  const [scoop, setScoop] = useState(String(me.scoop_ml));
   const cabinetC = readNumber(cabinet);
   const scaleG = readNumber(scale);
+  const [fineG, lossPct, scoopMl] = [readNumber(fine), readNumber(loss), readNumber(scoop)];
   const [letIn, setLetIn] = useState(me.may_come_in);
   const [chosen, setChosen] = useState(me.restrictions);
   const keep = useMutation({
-    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG, may_come_in: letIn } })),
+    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG, fine_scale_g: fineG, loss_pct: lossPct, scoop_ml: scoopMl, may_come_in: letIn } })),
     onSuccess: async (now) => {
       client.setQueryData(meQuery.queryKey, now);
       await shelfChanged(client);
@@ -68,13 +77,40 @@ function KitchenForm({ me, done }: { me: Schemas["Me"]; done: () => void }) {
         error={cabinetC === null || cabinetC > 0 || cabinetC < -32 ? "A temperature from −32 to 0." : undefined}
       />
       <Field
-        label="What the finest scale shows, g"
+        label="What the scale shows, g"
         value={scale}
         inputMode="decimal"
         maxLength={6}
         onChange={(event) => setScale(event.target.value)}
         error={scaleG === null || scaleG < 0.001 || scaleG > 100 ? "A number of grams, such as 1 or 0.1." : undefined}
       />
+      <Field
+        label="What the fine scale for gums shows, g"
+        value={fine}
+        inputMode="decimal"
+        maxLength={6}
+        onChange={(event) => setFine(event.target.value)}
+        error={fineG === null || fineG < 0.001 || fineG > 100 ? "A number of grams, such as 0.1 or 0.01." : undefined}
+      />
+      <div className="grid grid-cols-2 items-start gap-3">
+        <Field
+          label="Lost to pot and machine, %"
+          value={loss}
+          inputMode="decimal"
+          maxLength={6}
+          onChange={(event) => setLoss(event.target.value)}
+          error={lossPct === null || lossPct < 0 || lossPct > 50 ? "0 to 50 %; 2 to 6 is usual." : undefined}
+        />
+        <Field
+          label="A scoop, ml"
+          value={scoop}
+          inputMode="decimal"
+          maxLength={6}
+          onChange={(event) => setScoop(event.target.value)}
+          error={scoopMl === null || scoopMl < 5 || scoopMl > 1000 ? "5 to 1000 ml; 60 to 70 is usual." : undefined}
+        />
+      </div>
+      <Button onClick={machines}>Machines of this kitchen…</Button>
       <fieldset className="grid gap-1">
         <legend className="font-semibold">Everything made here must be</legend>
         <div className="grid grid-cols-2">

@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "../../../api/client";
 import { useVocabulary } from "../../../api/queries";
@@ -23,12 +23,14 @@ type Props = {
   /** What is proposed and not decided yet, for the drawings to show beside the mix. */
   propose: (proposal: Schemas["Proposal"] | null) => void;
   close: () => void;
+  /** A target asked for in the drawing; a new one is tried at once. */
+  aimed: Target | null;
 };
 
 /** Balance, beside the mix: jobs in one press, targets as bands, and the proposal with what cannot be reached. */
 export function BalancePanel(props: Props) {
   const { analysis, draft, me, edit, propose } = props;
-  const { styles, jobs, aimable } = useVocabulary();
+  const { styles, jobs, aimable, strata } = useVocabulary();
   const bands = { ...styles.find(({ key }) => key === draft.style)?.bands, ...me.aims[draft.style ?? ""], ...draft.aims };
   const [targets, setTargets] = useState<Target[]>(() => firstTargets(bands));
   const [sure, setSure] = useState(false);
@@ -37,7 +39,7 @@ export function BalancePanel(props: Props) {
   const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
   const { ask, stop, seconds } = useBalance({ lines, style: style ?? null });
   const proposal = ask.data ?? null;
-  const names = new Map(aimable.map((one) => [one.key, one]));
+  const names = new Map([...aimable, ...strata.map((one) => ({ ...one, key: `stratum-${one.key}` }))].map((one) => [one.key, one]));
 
   // What was proposed for the mix as it was is no proposal for what it is now.
   const written = JSON.stringify([lines, style, overrun_pct]);
@@ -52,6 +54,19 @@ export function BalancePanel(props: Props) {
   function start(question: Partial<Schemas["BalanceQuestion"]>) {
     ask.mutate({ overrun_pct, restrictions, aims, freezer_c: props.freezer, max_new: 2, sure, ...question } as Schemas["BalanceQuestion"]);
   }
+
+  // A share that was dragged in the tub becomes a target among the others, in the place of an older one, and is tried.
+  const { aimed } = props;
+  const startRef = useRef(start);
+  startRef.current = start;
+  useEffect(() => {
+    if (!aimed) return;
+    setTargets((before) => {
+      const now = [...before.filter((target) => target.of !== aimed.of), aimed];
+      startRef.current({ targets: now.map((target) => ({ ...target, weight: 1 })) });
+      return now;
+    });
+  }, [aimed]);
 
   function accept() {
     if (!proposal) return;

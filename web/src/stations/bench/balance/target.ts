@@ -17,7 +17,8 @@ export function valueOf(of: string, analysis: Schemas["MixAnalysis"]): number | 
     frozen_pct: analysis.freezer.frozen_pct,
     firmness: analysis.freezer.firmness,
   };
-  return known[of] ?? null;
+  const stratum = analysis.strata.find((part) => `stratum-${part.key}` === of);
+  return known[of] ?? stratum?.grams ?? null;
 }
 
 const FROM_STYLE = ["fat", "msnf", "total_solids", "sweetness"];

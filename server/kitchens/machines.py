@@ -1,0 +1,88 @@
+"""The machines of a kitchen."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from django.http import HttpRequest
+from ninja import Router, Status
+from pydantic import BaseModel, Field
+
+from jalebi.problems import Problem
+from jalebi_core.composition import checked_name
+from jalebi_core.errors import MachineError
+from jalebi_core.machines import machine
+
+from .models import Machine
+from .sign_in import kitchen_of
+
+router = Router(tags=["kitchen"])
+MOST_MACHINES = 40
+
+
+class MachineIn(BaseModel):
+    """A machine: what it is called here, its kind, and the L of its bowl."""
+
+    name: Annotated[str, Field(min_length=1, max_length=100)]
+    kind: Annotated[str, Field(max_length=40)]
+    bowl_l: float
+
+
+class MachineOut(MachineIn):
+    """A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind."""
+
+    id: int
+    kind_name: str
+    most_pct: float
+    before: str
+    caution: str | None
+
+
+def _out(row: Machine) -> MachineOut:
+    kind = row.to_core().kind
+    return MachineOut(
+        id=row.pk,
+        name=row.name,
+        kind=row.kind,
+        bowl_l=row.bowl_l,
+        kind_name=kind.name,
+        most_pct=kind.most,
+        before=kind.before,
+        caution=kind.caution,
+    )
+
+
+@router.get("/machines", response={200: list[MachineOut], 401: Problem})
+def machines(request: HttpRequest) -> list[MachineOut]:
+    """Return the kitchen's machines, in the order they came."""
+    return [_out(row) for row in Machine.objects.of(kitchen_of(request))[:MOST_MACHINES]]
+
+
+@router.post("/machines", response={201: MachineOut, 401: Problem, 422: Problem})
+def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
+    """Add a machine."""
+    kitchen = kitchen_of(request)
+    if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
+        raise MachineError(f"A kitchen keeps at most {MOST_MACHINES} machines. Remove one first.")
+    return Status(201, _out(_filled(Machine(kitchen=kitchen), payload)))
+
+
+@router.put("/machines/{machine_id}", response={200: MachineOut, 401: Problem, 404: Problem, 422: Problem})
+def change_machine(request: HttpRequest, machine_id: int, payload: MachineIn) -> MachineOut:
+    """Change a machine."""
+    return _out(_filled(Machine.objects.of(kitchen_of(request)).get(pk=machine_id), payload))
+
+
+@router.delete("/machines/{machine_id}", response={204: None, 401: Problem, 404: Problem})
+def remove_machine(request: HttpRequest, machine_id: int) -> Status[None]:
+    """Remove a machine; mixes that were meant for it have none then."""
+    Machine.objects.of(kitchen_of(request)).get(pk=machine_id).delete()
+    return Status(204, None)
+
+
+def _filled(row: Machine, payload: MachineIn) -> Machine:
+    row.name = checked_name(payload.name, "the machine")
+    row.kind, row.bowl_l = payload.kind, payload.bowl_l
+    machine(row.name, row.kind, row.bowl_l)
+    row.save()
+    return row

@@ -1,0 +1,34 @@
+import { type Draft, type Edit, overrunError } from "./draft";
+
+/** How much air is beaten in, where it is drawn: on top of the tub. */
+export function Air({ draft, edit }: { draft: Draft; edit: (edit: Edit) => void }) {
+  const error = overrunError(draft);
+  return (
+    <>
+      <label className="ml-auto flex items-baseline gap-1.5 text-sm text-muted">
+        Air
+        <input
+          value={draft.overrun}
+          inputMode="decimal"
+          maxLength={8}
+          placeholder="30"
+          aria-invalid={error ? true : undefined}
+          aria-describedby={error ? "overrun-said" : undefined}
+          onChange={(event) => edit({ kind: "overrun", overrun: event.target.value })}
+          onBlur={() => edit({ kind: "done" })}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") edit({ kind: "done" });
+            if (event.key === "Escape") edit({ kind: "retract" });
+          }}
+          className="w-12 rounded-button border border-line bg-panel px-2 py-0.5 text-right text-ink"
+        />
+        % overrun
+      </label>
+      {error && (
+        <p id="overrun-said" role="status" className="w-full text-right text-sm text-hot">
+          {error}
+        </p>
+      )}
+    </>
+  );
+}

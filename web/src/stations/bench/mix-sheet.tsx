@@ -1,0 +1,120 @@
+import { useEffect, useState } from "react";
+import { flushSync } from "react-dom";
+
+import type { Schemas } from "../../api/client";
+import { useVocabulary } from "../../api/queries";
+import { day, grams, shown } from "../../ui/numbers";
+import { byStage, type Draft } from "./draft";
+import { MethodSteps } from "./method";
+import type { DraftReading } from "./use-analysis";
+import { allergenSentence } from "./verdict";
+
+type Props = {
+  mix: Schemas["MixOut"];
+  draft: Draft;
+  reading: DraftReading | undefined;
+  kitchen: string;
+  based: Schemas["RevisionOut"] | undefined;
+};
+
+/** The mix on paper: what to weigh, by stage, with room to tick it off, what it will be, and the method. */
+export function MixSheet(props: Props) {
+  return usePrinting() ? <Sheet {...props} /> : null;
+}
+
+/** Whether the page is being printed; the sheet is made in time for the printer, and not on every edit before. */
+function usePrinting(): boolean {
+  const [printing, setPrinting] = useState(false);
+  useEffect(() => {
+    const paper = window.matchMedia("print");
+    const begin = () => flushSync(() => setPrinting(true));
+    const end = () => setPrinting(false);
+    const change = () => (paper.matches ? begin() : end());
+    window.addEventListener("beforeprint", begin);
+    window.addEventListener("afterprint", end);
+    paper.addEventListener("change", change);
+    return () => {
+      window.removeEventListener("beforeprint", begin);
+      window.removeEventListener("afterprint", end);
+      paper.removeEventListener("change", change);
+    };
+  }, []);
+  return printing;
+}
+
+function Sheet({ mix, draft, reading, kitchen, based }: Props) {
+  const { stages, styles } = useVocabulary();
+  const analysis = reading?.analysis;
+  const names = new Map(stages.map((stage) => [stage.key, stage.name]));
+  const style = styles.find(({ key }) => key === draft.style)?.name;
+  const figures = analysis && [
+    `fat ${shown(analysis.figures.fat, 1)} %`,
+    `milk solids not fat ${shown(analysis.figures.msnf, 1)} %`,
+    `sugars ${shown(analysis.figures.sugars, 1)} %`,
+    `solids ${shown(analysis.figures.total_solids, 1)} %`,
+    `sweetness ${shown(analysis.figures.sweetness_pod, 1)}`,
+    analysis.scoop_c === null ? "" : `scoops at ${shown(analysis.scoop_c, 1)} °C`,
+  ];
+  return (
+    <article className="sheet-only-on-paper" data-sheet>
+      <h1 className="text-2xl">{draft.name}</h1>
+      <p>
+        {[style, analysis && `${shown(analysis.mass_g)} g`, `air ${draft.overrunRead ?? 30} %`, based && `revision ${based.number}, ${based.name}`, kitchen, day(new Date().toISOString())]
+          .filter(Boolean)
+          .join(" · ")}
+      </p>
+      {reading?.fill && <p>In the machine: {reading.fill.said}.</p>}
+      <table className="my-3 w-full">
+        <tbody>
+          {byStage(draft.lines, stages.map(({ key }) => key)).map((group) => (
+            <SheetStage key={group.stage ?? "first"} name={names.get(group.stage ?? "") ?? "First"} lines={group.lines} reading={reading} />
+          ))}
+        </tbody>
+      </table>
+      {analysis && (
+        <>
+          <p className="font-bold">{analysis.verdict}</p>
+          <p>{figures?.filter(Boolean).join(", ")}.</p>
+          <p>{reading && allergenSentence(reading)}</p>
+          {analysis.cautions.map((caution) => (
+            <p key={caution}>{caution}</p>
+          ))}
+        </>
+      )}
+      {mix.method.length > 0 && (
+        <section className="mt-3">
+          <h2>Method</h2>
+          <MethodSteps steps={mix.method} />
+        </section>
+      )}
+    </article>
+  );
+}
+
+function SheetStage({ name, lines, reading }: { name: string; lines: Draft["lines"]; reading: DraftReading | undefined }) {
+  return (
+    <>
+      <tr>
+        <th colSpan={4} scope="rowgroup" className="pt-2 text-left">
+          {name}
+        </th>
+      </tr>
+      {lines.map((line) => {
+        const read = reading?.lines[line.key];
+        return (
+          <tr key={line.key} className="break-inside-avoid border-b border-line">
+            <td className="w-8 py-1">
+              <span className="inline-block size-4 border border-ink align-middle" />
+            </td>
+            <td className="py-1">
+              {read?.name ?? line.ingredient}
+              {line.note && <i> ({line.note})</i>}
+            </td>
+            <td className="py-1 text-right font-bold whitespace-nowrap">{read?.grams == null ? "—" : `${grams(read.grams)} g`}</td>
+            <td className="w-32 py-1 pl-4 whitespace-nowrap">{read?.measure ?? ""}</td>
+          </tr>
+        );
+      })}
+    </>
+  );
+}

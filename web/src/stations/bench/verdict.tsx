@@ -1,0 +1,62 @@
+import type { Schemas } from "../../api/client";
+import { shown } from "../../ui/numbers";
+import type { Draft, Edit } from "./draft";
+import { MachineFill } from "./machine-fill";
+import type { DraftReading } from "./use-analysis";
+
+type Props = {
+  reading: DraftReading | undefined;
+  draft: Draft;
+  edit: (edit: Edit) => void;
+  currency: string;
+  lastMade: Schemas["LastMade"] | null;
+  scale: () => void;
+};
+
+/** What a cook would say of the mix, and beside it the machine that it must fit. */
+export function Verdict({ reading, draft, edit, currency, lastMade, scale }: Props) {
+  const analysis = reading?.analysis ?? null;
+  return (
+    <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
+      <div className="min-w-0 flex-1 basis-80">
+        <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
+          {analysis?.verdict ?? "Nothing in it yet."}
+        </p>
+        {analysis && <p className="text-sm text-muted">{placesSentence(analysis.places)}</p>}
+        {reading && (
+          <p className="text-sm text-muted">
+            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency)}
+          </p>
+        )}
+        {analysis?.cautions.map((caution) => (
+          <p key={caution} className="text-sm text-muted">
+            {caution}
+          </p>
+        ))}
+      </div>
+      <MachineFill draft={draft} reading={reading} lastMade={lastMade} edit={edit} scale={scale} />
+    </section>
+  );
+}
+
+/** Firmness where the mix is kept and served, beside the freezer that the verdict speaks of. */
+function placesSentence(places: Schemas["PlaceOut"][]): string {
+  const said = places
+    .filter((place) => place.key !== "freezer")
+    .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C ${place.word}`);
+  return `${said.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
+}
+
+export function allergenSentence(reading: DraftReading): string {
+  const has = reading.allergens.length > 0 ? `Has ${reading.allergens.join(", ")}.` : "";
+  const open = reading.allergensNotStated.length > 0 ? `Other allergens are not stated for ${reading.allergensNotStated.join(", ")}.` : "";
+  const closed = reading.undisclosed.length > 0 ? `What is in ${reading.undisclosed.join(", ")} is not disclosed: its figures are uncertain.` : "";
+  return [has, open, closed].filter(Boolean).join(" ");
+}
+
+function costSentence(cost: Schemas["Cost"], currency: string): string {
+  if (cost.per_litre === null) return "";
+  const litre = `${shown(cost.per_litre, 2)} ${currency} a litre.`;
+  if (cost.unpriced.length === 0) return litre;
+  return `At least ${litre.slice(0, -1)}: ${cost.unpriced.length} ${cost.unpriced.length === 1 ? "line has" : "lines have"} no price.`;
+}
