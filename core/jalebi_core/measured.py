@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import lru_cache
 from math import floor
 from typing import Final
 
@@ -36,14 +37,20 @@ def measured(grams: float, measures: Measures, spoons: Spoons = "metric") -> str
     >>> measured(120.0, Measures(density_kg_l=1.0))
     '½ cup'
     """
-    for name, piece_g in measures.pieces.items():
+    return _measured(grams, measures.density_kg_l, tuple(measures.pieces.items()), spoons)
+
+
+@lru_cache(maxsize=4096)
+def _measured(
+    grams: float, density_kg_l: float | None, pieces: tuple[tuple[str, float], ...], spoons: Spoons
+) -> str | None:
+    for name, piece_g in pieces:
         count = _nearest(grams / piece_g, "piece")
         if count > 0 and abs(count * piece_g - grams) <= _CLOSE * grams:
             return _counted(count, "piece", name)
-    if measures.density_kg_l is None:
+    if density_kg_l is None:
         return None
-    sizes = {**ML_PER_UNIT, **ML_PER_SPOON[spoons]}
-    return _by_volume(grams / measures.density_kg_l, sizes)
+    return _by_volume(grams / density_kg_l, {**ML_PER_UNIT, **ML_PER_SPOON[spoons]})
 
 
 def plural(name: str) -> str:

@@ -42,15 +42,14 @@ class Mix:
     overrun_pct: float | None = None
     aims: Mapping[str, Band] = field(default_factory=dict)
 
+    base: tuple[Line, ...] = field(init=False, repr=False, compare=False)
+    """The lines that are the mix; those of the stages beside it are not."""
+
     def __post_init__(self) -> None:
+        object.__setattr__(self, "base", tuple(line for line in self.lines if line.stage not in BESIDE))
         if not self.mass_g > 0:
             beside = " What is folded in or layered stands beside it." if self.beside else ""
             raise MixError(f"The mix weighs nothing. Give at least one line an amount.{beside}")
-
-    @property
-    def base(self) -> tuple[Line, ...]:
-        """The lines that are the mix; those of the stages beside it are not."""
-        return tuple(line for line in self.lines if line.stage not in BESIDE)
 
     @property
     def beside(self) -> tuple[Line, ...]:

@@ -27,7 +27,7 @@ export function CompositionBar({
       {drawn.map((part) => (
         <span
           key={part.key}
-          className="h-full min-w-px transition-[width] duration-150 first:rounded-l-sm last:rounded-r-sm"
+          className="h-full min-w-px first:rounded-l-sm last:rounded-r-sm"
           style={{ width: `${most > 0 ? (100 * part.grams) / most : 0}%`, background: paint(part.key) }}
         />
       ))}

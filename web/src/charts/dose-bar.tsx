@@ -15,7 +15,7 @@ export function DoseBar({ dose, of }: { dose: Schemas["Dose"]; of: string }) {
           className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
           style={{ left: at(dose.low_pct), width: at(dose.high_pct - dose.low_pct) }}
         />
-        <span className="absolute -inset-y-0.5 w-1 rounded-sm transition-[left] duration-150" style={{ left: at(dose.pct), background: paint("gums") }} />
+        <span className="absolute -inset-y-0.5 w-1 rounded-sm" style={{ left: at(dose.pct), background: paint("gums") }} />
       </span>
       <span className={`text-sm ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct)} %</span>
     </div>

@@ -128,7 +128,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const chosenHere = new Set([...chosen].filter((key) => held.has(key)));
   return (
     <>
-      <div className="not-on-paper flex min-h-screen flex-col gap-2.5 pb-3 xl:h-screen xl:min-h-[44rem]">
+      <div className={`${state.typing ? "typing " : ""}not-on-paper flex min-h-screen flex-col gap-2.5 pb-3 xl:h-screen xl:min-h-[44rem]`}>
         <MixHead
           mix={mix}
           draft={draft}

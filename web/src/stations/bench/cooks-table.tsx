@@ -6,17 +6,16 @@ import { Button } from "../../ui/button";
 import { shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
-import { bodyOf, type Draft } from "./draft";
+import { bodyOf, type Draft, writtenOf } from "./draft";
 
 type Table = Schemas["TableOut"];
 type Order = { by: number | null; down: boolean };
 
 /** The mix as a table, for those who think in figures: sorted by any column, copied into a spreadsheet, printed. */
 export function CooksTable({ draft, open, onClose }: { draft: Draft; open: boolean; onClose: () => void }) {
-  const body = bodyOf(draft);
   const table = useQuery({
-    queryKey: ["analysis", "table", body],
-    queryFn: () => answer(api.POST("/api/table", { body })),
+    queryKey: ["analysis", "table", writtenOf(draft)],
+    queryFn: () => answer(api.POST("/api/table", { body: bodyOf(draft) })),
     enabled: open,
   });
   return (

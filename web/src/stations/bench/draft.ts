@@ -114,8 +114,32 @@ export function bare({ key: _, ...line }: Line): Schemas["DraftLine"] {
   return { ...line, pinned: line.pinned ?? false, note: line.note ?? "" };
 }
 
+type Body = Omit<Schemas["DraftToAnalyse"], "freezer_c">;
+
+/** Drafts never change once they are made, so each is written for the server once. */
+const bodies = new WeakMap<Draft, { body: Body; written: string }>();
+
+function sent(draft: Draft): { body: Body; written: string } {
+  let known = bodies.get(draft);
+  if (!known) {
+    const body = newBody(draft);
+    known = { body, written: JSON.stringify(body) };
+    bodies.set(draft, known);
+  }
+  return known;
+}
+
 /** The draft as the server takes it. */
-export function bodyOf(draft: Draft): Omit<Schemas["DraftToAnalyse"], "freezer_c"> {
+export function bodyOf(draft: Draft): Body {
+  return sent(draft).body;
+}
+
+/** The same as text: a key for all that is computed of it. */
+export function writtenOf(draft: Draft): string {
+  return sent(draft).written;
+}
+
+function newBody(draft: Draft): Body {
   return {
     style: draft.style,
     overrun_pct: draft.overrunRead,

@@ -8,7 +8,7 @@ import { inputClass } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
-import { bodyOf, type Draft, type Edit } from "./draft";
+import { bodyOf, type Draft, type Edit, writtenOf } from "./draft";
 
 type Figure = Schemas["FigureOut"];
 
@@ -26,7 +26,7 @@ export function FiguresDialog(props: Props & { analysis: Schemas["MixAnalysis"];
 function Asked(props: Props & { analysis: Schemas["MixAnalysis"] }) {
   const body = { ...bodyOf(props.draft), freezer_c: props.freezer };
   const closer = useQuery({
-    queryKey: ["analysis", "closer", body, props.me.aims],
+    queryKey: ["analysis", "closer", writtenOf(props.draft), props.freezer, props.me.aims],
     queryFn: ({ signal }) => answer(api.POST("/api/closer", { body, signal })),
     placeholderData: (before) => before,
     staleTime: Infinity,

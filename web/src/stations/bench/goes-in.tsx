@@ -42,7 +42,7 @@ export function GoesIn(props: Props) {
   const groups = byStage(draft.lines, stages.map((stage) => stage.key));
   const stageName = new Map(stages.map((stage) => [stage.key, stage.name]));
   const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
-  const most = Math.max(...lengths, 1);
+  const most = roundUp(Math.max(...lengths, 1));
   const massG = reading?.analysis?.mass_g ?? null;
 
   return (
@@ -82,7 +82,7 @@ export function GoesIn(props: Props) {
                   ask={props.ask}
                   point={point}
                   most={most}
-                  massG={massG}
+                  massG={view !== "typed" || reading?.lines[line.key]?.dose ? massG : null}
                   step={props.step}
                   view={view}
                   water={water}
@@ -118,4 +118,12 @@ export function GoesIn(props: Props) {
 
 function lengthOf(parts: Schemas["Part"][], water: boolean): number {
   return parts.reduce((sum, part) => sum + (water || part.key !== "water" ? part.grams : 0), 0);
+}
+
+const STEPS = [1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10];
+
+/** A round length for the longest bar: the other bars stand still while one line is changed. */
+function roundUp(grams: number): number {
+  const ten = 10 ** Math.floor(Math.log10(grams));
+  return ten * (STEPS.find((step) => step * ten >= grams * 0.999) ?? 10);
 }

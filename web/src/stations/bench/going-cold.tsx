@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { Thermometer } from "../../charts/thermometer";
 import { Menu, MenuCheck, MenuLine } from "../../ui/menu";
 import { shown } from "../../ui/numbers";
-import { bodyOf, type Draft } from "./draft";
+import { bodyOf, type Draft, writtenOf } from "./draft";
 import type { Lit } from "./lit";
 
 type Analysis = Schemas["MixAnalysis"];
@@ -32,7 +32,7 @@ export function GoingCold(props: Props) {
   const { analysis, freezer, ours, behind, lit } = props;
   const body = bodyOf(props.draft);
   const closer = useQuery({
-    queryKey: ["analysis", "comparison", body],
+    queryKey: ["analysis", "comparison", writtenOf(props.draft)],
     queryFn: ({ signal }) => answer(api.POST("/api/closer", { body, signal })),
     enabled: behind.comparison && analysis !== null,
     staleTime: Infinity,

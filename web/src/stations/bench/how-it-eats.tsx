@@ -88,7 +88,7 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
         />
         {share !== undefined && <span className="absolute -bottom-1 left-0 h-1 rounded-sm bg-ink" style={{ width: `${share}%` }} />}
         <span
-          className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full transition-[left] duration-150"
+          className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full"
           style={{ left: `${at(outcome.value)}%`, background: out ? "var(--hot)" : "var(--needle)" }}
         />
       </span>

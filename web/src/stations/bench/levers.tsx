@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { grams } from "../../ui/numbers";
-import { bodyOf, type Draft, type Edit, type Exchange, newKey } from "./draft";
+import { bodyOf, type Draft, type Edit, type Exchange, newKey, writtenOf } from "./draft";
 import type { DraftReading } from "./use-analysis";
 import { useRested } from "./use-rested";
 
@@ -12,17 +12,17 @@ type Props = { outcome: Schemas["OutcomeOut"]; draft: Draft; freezer: number; re
 
 /** The smallest exchanges that would bring an outcome back, each done with one press; together where one is not enough. */
 export function Levers({ outcome, draft, freezer, reading, edit }: Props) {
-  const now = { ...bodyOf(draft), freezer_c: freezer };
-  const body = useRested(now);
+  const rested = useRested(draft);
+  const cold = useRested(freezer);
   const helped = useQuery({
-    queryKey: ["analysis", "levers", body],
-    queryFn: ({ signal }) => answer(api.POST("/api/levers", { body, signal })),
+    queryKey: ["analysis", "levers", writtenOf(rested), cold],
+    queryFn: ({ signal }) => answer(api.POST("/api/levers", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
   });
   const found = helped.data?.find((help) => help.key === outcome.key);
-  if (!found || helped.isPlaceholderData || JSON.stringify(now) !== JSON.stringify(body)) return null;
+  if (!found || helped.isPlaceholderData || rested !== draft || cold !== freezer) return null;
 
   function pull(levers: Lever[]) {
     const weights = new Map(draft.lines.map((line) => [line.key, reading?.lines[line.key]?.grams ?? 0]));

@@ -9,18 +9,20 @@ import { grams, readNumber, shown } from "../../ui/numbers";
 import type { Edit, Line } from "./draft";
 import { type AskOfLine, LineMenu } from "./line-menu";
 import { useDrag } from "./use-drag";
+import type { LineReading } from "./use-analysis";
 import { inView, type View } from "./view";
 
 type Props = {
   line: Line;
   proposed: Schemas["ProposedLine"] | undefined;
-  reading: Schemas["LineAnalysis"] | undefined;
+  reading: LineReading | undefined;
   beside: Schemas["BesideOut"] | undefined;
   mistakable: string[] | undefined;
   ask: AskOfLine;
   point: (key: string | null) => void;
   /** g that fill a bar. */
   most: number;
+  /** g of the mix, where the row has to do with it. */
   massG: number | null;
   /** What the kitchen's scale can tell apart, g. */
   step: number;
@@ -81,7 +83,7 @@ export const LineRow = memo(function LineRow(props: Props) {
 
   return (
     <li
-      className={`rounded-button hover:bg-steel/60 ${props.chosen ? "bg-steel" : ""}`}
+      className={`rounded-button [contain:layout_style] hover:bg-steel/60 ${props.chosen ? "bg-steel" : ""}`}
       onPointerEnter={(event) => event.pointerType === "mouse" && props.point(line.key)}
       onFocus={() => props.point(line.key)}
       onBlur={() => props.point(null)}

@@ -2,16 +2,17 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { grams, shown } from "../../ui/numbers";
-import { bodyOf, type Draft } from "./draft";
+import { bodyOf, type Draft, writtenOf } from "./draft";
 import type { Lit } from "./lit";
 import { useRested } from "./use-rested";
 
 /** How far the line that is pointed at may be weighed wrong before a word changes. */
 export function LineSlack({ draft, freezer, lineKey, lit }: { draft: Draft; freezer: number; lineKey: string | null; lit: Lit | null }) {
-  const body = useRested({ ...bodyOf(draft), freezer_c: freezer });
+  const rested = useRested(draft);
+  const cold = useRested(freezer);
   const asked = useQuery({
-    queryKey: ["analysis", "slack", body],
-    queryFn: ({ signal }) => answer(api.POST("/api/slack", { body, signal })),
+    queryKey: ["analysis", "slack", writtenOf(rested), cold],
+    queryFn: ({ signal }) => answer(api.POST("/api/slack", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
     enabled: lit !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -14,10 +14,11 @@ export type Lit = {
 export function litOf(reading: DraftReading | undefined, key: string | null): Lit | null {
   const line = key === null ? undefined : reading?.lines[key];
   const analysis = reading?.analysis;
-  if (!line || !analysis || Object.keys(line.shares).length === 0) return null;
+  const shares = key === null ? undefined : reading?.shares[key];
+  if (!line || !analysis || !shares || Object.keys(shares).length === 0) return null;
   const whole = new Map(analysis.strata.map((part) => [part.key, (part.grams * analysis.mass_g) / 100]));
   const strata = Object.fromEntries(line.strata.map((part) => [part.key, shareOf(part, whole.get(part.key))]));
-  return { name: line.name, strata, shares: line.shares };
+  return { name: line.name, strata, shares };
 }
 
 function shareOf(part: Schemas["Part"], whole: number | undefined): number {

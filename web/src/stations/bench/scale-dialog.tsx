@@ -7,7 +7,7 @@ import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { grams, readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
-import { bodyOf, type Draft, type Edit } from "./draft";
+import { bodyOf, type Draft, type Edit, writtenOf } from "./draft";
 import { FillBar } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
 import { useRested } from "./use-rested";
@@ -57,24 +57,19 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
   const machine = machines.data?.find((one) => one.id === draft.machine);
   const way = WAYS.find((one) => one.key === by)!;
   const named = draft.lines.map((one, at) => ({ key: String(at), name: reading?.lines[one.key]?.name ?? one.ingredient }));
-  const question = {
-    ...bodyOf(draft),
-    by,
-    amount,
-    each_ml: by === "portions" || by === "guests" ? readNumber(each) : null,
-    per_guest: by === "guests" ? (readNumber(perGuest) ?? 1) : 1,
-    line: by === "line" ? line : null,
-  };
-  const body = useRested(question);
+  const eachMl = by === "portions" || by === "guests" ? readNumber(each) : null;
+  const wanted = { by, amount, each_ml: eachMl, per_guest: by === "guests" ? (readNumber(perGuest) ?? 1) : 1, line: by === "line" ? line : null };
+  const written = JSON.stringify(wanted);
+  const [rested, size] = [useRested(draft), useRested(written)];
   const asked = useQuery({
-    queryKey: ["analysis", "scale", body],
-    queryFn: ({ signal }) => answer(api.POST("/api/scale", { body, signal })),
+    queryKey: ["analysis", "scale", writtenOf(rested), size],
+    queryFn: ({ signal }) => answer(api.POST("/api/scale", { body: { ...bodyOf(rested), ...(JSON.parse(size) as typeof wanted) }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
     gcTime: 30_000,
   });
-  const settled = JSON.stringify(question) === JSON.stringify(body) && !asked.isPlaceholderData;
+  const settled = rested === draft && size === written && !asked.isPlaceholderData;
   const found = asked.error ? undefined : asked.data;
 
   function take() {
@@ -121,7 +116,7 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
           {asked.error.message}
         </p>
       )}
-      {found && <Scaled found={found} machine={machine} me={me} each={question.each_ml ?? me.scoop_ml} />}
+      {found && <Scaled found={found} machine={machine} me={me} each={eachMl ?? me.scoop_ml} />}
       <div className="flex gap-3">
         <Button type="submit" kind="hot" disabled={!found || !settled}>
           Take this size

@@ -3,7 +3,7 @@ import { useNavigate } from "react-router";
 
 import { answer, api } from "../../api/client";
 import { Button } from "../../ui/button";
-import { bodyOf, type Draft, draftOf, type Edit } from "./draft";
+import { bodyOf, type Draft, draftOf, type Edit, writtenOf } from "./draft";
 import { forgetUnsent, sameAs } from "./unsent";
 import { bodyToSave, type Keeping, type Kept } from "./use-keeping";
 
@@ -37,7 +37,7 @@ function Conflict({ mixId, draft, edit, settle, sentence }: Props & { sentence: 
   const navigate = useNavigate();
   const path = { params: { path: { mix_id: mixId } } };
   const both = useQuery({
-    queryKey: ["conflict", mixId, bodyOf(draft)],
+    queryKey: ["conflict", mixId, writtenOf(draft)],
     queryFn: async () => {
       const theirs = await answer(api.GET("/api/mixes/{mix_id}", path));
       const ours = await answer(api.POST("/api/mixes/{mix_id}/difference", { ...path, body: bodyOf(draft) }));

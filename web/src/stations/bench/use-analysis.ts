@@ -2,7 +2,9 @@ import { keepPreviousData, replaceEqualDeep, useQuery } from "@tanstack/react-qu
 import { useRef } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { bodyOf, type Draft } from "./draft";
+import { bodyOf, type Draft, writtenOf } from "./draft";
+
+export type LineReading = Omit<Schemas["LineAnalysis"], "shares">;
 
 export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
@@ -13,7 +15,9 @@ export type DraftReading = {
   product: Schemas["ProductOut"] | null;
   cost: Schemas["Cost"] | null;
   fill: Schemas["FillOut"] | null;
-  lines: Record<string, Schemas["LineAnalysis"]>;
+  lines: Record<string, LineReading>;
+  /** What each line has its share in, in %; apart from the lines, for it changes in all of them when one does. */
+  shares: Record<string, Record<string, number>>;
 };
 
 /**
@@ -22,12 +26,11 @@ export type DraftReading = {
  */
 export function useAnalysis(draft: Draft, freezer: number) {
   const last = useRef<DraftReading>(undefined);
-  const body = { ...bodyOf(draft), freezer_c: freezer };
   const keys = draft.lines.map((line) => line.key);
   return useQuery({
-    queryKey: ["analysis", body, keys],
+    queryKey: ["analysis", writtenOf(draft), freezer, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
-      const found = await answer(api.POST("/api/analyse", { body, signal }));
+      const found = await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), freezer_c: freezer }, signal }));
       const reading = {
         analysis: found.analysis,
         allergens: found.allergens,
@@ -37,7 +40,8 @@ export function useAnalysis(draft: Draft, freezer: number) {
         product: found.product,
         cost: found.cost,
         fill: found.fill,
-        lines: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!])),
+        lines: Object.fromEntries(keys.map((key, index) => [key, withoutShares(found.lines[index]!)])),
+        shares: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!.shares])),
       };
       last.current = replaceEqualDeep(last.current, reading);
       return last.current;
@@ -47,4 +51,8 @@ export function useAnalysis(draft: Draft, freezer: number) {
     staleTime: Infinity,
     gcTime: 30_000,
   });
+}
+
+function withoutShares({ shares: _, ...line }: Schemas["LineAnalysis"]): LineReading {
+  return line;
 }

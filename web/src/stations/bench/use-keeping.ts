@@ -38,6 +38,12 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   const busy = useRef<Promise<void> | null>(null);
   const stopped = useRef(false);
   const timer = useRef<number>(undefined);
+  const writing = useRef<number>(undefined);
+
+  const remember = useCallback(() => {
+    window.clearTimeout(writing.current);
+    if (newest.current !== kept.current) rememberUnsent(mixId, { version: version.current, draft: newest.current });
+  }, [mixId]);
 
   const elsewhere = useCallback((theirs: number) => {
     if (theirs <= version.current || busy.current || stopped.current) return;
@@ -99,7 +105,8 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   useEffect(() => {
     if (newest.current !== draft) {
       newest.current = draft;
-      if (draft !== kept.current) rememberUnsent(mixId, { version: version.current, draft });
+      window.clearTimeout(writing.current);
+      writing.current = window.setTimeout(remember);
     }
     if (stopped.current) return;
     if (newest.current === kept.current && !busy.current) {
@@ -111,11 +118,12 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
     setKeeping((before) => (before.state === "kept" ? { state: "keeping" } : before));
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(keep, typing ? TYPING_PAUSE_MS : PAUSE_MS);
-  }, [draft, typing, keep, mixId]);
+  }, [draft, typing, keep, remember, mixId]);
 
   useEffect(() => {
     const leave = () => {
       window.clearTimeout(timer.current);
+      remember();
       if (newest.current === kept.current || busy.current || stopped.current) return;
       sendWhileLeaving(`/api/mixes/${mixId}`, bodyToSave(newest.current, version.current));
     };
@@ -126,7 +134,7 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
       window.removeEventListener("online", keep);
       leave();
     };
-  }, [mixId, keep]);
+  }, [mixId, keep, remember]);
 
   return { keeping, flush, settle };
 }

@@ -1,15 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { bare, bodyOf, type Draft, newLine } from "./draft";
+import { bare, bodyOf, type Draft, newLine, writtenOf } from "./draft";
 
 /** How the mix would come out with all that is proposed. */
 export function useProposed(draft: Draft, freezer: number, proposal: Schemas["Proposal"] | null): Schemas["MixAnalysis"] | undefined {
-  const lines = (proposal?.lines ?? []).map((line) => bare(newLine(line.ingredient, String(line.after_g), line.stage)));
-  const body = { ...bodyOf(draft), lines, freezer_c: freezer };
+  const lines = () => (proposal?.lines ?? []).map((line) => bare(newLine(line.ingredient, String(line.after_g), line.stage)));
   const asked = useQuery({
-    queryKey: ["analysis", "proposed", body],
-    queryFn: async ({ signal }) => (await answer(api.POST("/api/analyse", { body, signal }))).analysis,
+    queryKey: ["analysis", "proposed", proposal, writtenOf(draft), freezer],
+    queryFn: async ({ signal }) => (await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), lines: lines(), freezer_c: freezer }, signal }))).analysis,
     enabled: proposal !== null,
     staleTime: Infinity,
     gcTime: 30_000,

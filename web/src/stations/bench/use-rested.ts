@@ -2,13 +2,12 @@ import { useEffect, useState } from "react";
 
 const REST_MS = 350;
 
-/** A value once it has not changed for a moment: what is slow to compute waits until the hands rest. */
+/** A value once it has been the same for a moment: what is slow to compute waits until the hands rest. */
 export function useRested<T>(value: T): T {
   const [rested, setRested] = useState(value);
-  const written = JSON.stringify(value);
   useEffect(() => {
-    const timer = window.setTimeout(() => setRested(JSON.parse(written) as T), REST_MS);
+    const timer = window.setTimeout(() => setRested(value), REST_MS);
     return () => window.clearTimeout(timer);
-  }, [written]);
+  }, [value]);
   return rested;
 }
