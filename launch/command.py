@@ -18,6 +18,7 @@ Jalebi: from ingredients to the temperature a frozen dessert scoops at.
   ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
   ./jalebi balance FILE [--json] balance a mix file with aims (docs/file-formats.md)
   ./jalebi bench                 measure speed and size, print the figures
+  ./jalebi endure [kills|memory] kill everything fifty times, type for ten minutes: nothing is lost, nothing grows
   ./jalebi kitchen NAME PERSON   make a kitchen of your own with one person, print the password
   ./jalebi demo --fresh          put the demo kitchen back to what it was
   ./jalebi types                 write the interface's types anew after a change of the API
@@ -54,6 +55,8 @@ def _dispatch(arguments: list[str]) -> int:
             return _replace_by_module("venv", "requirements.txt", "launch.balance", rest)
         case ["bench", *rest]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
+        case ["endure", *rest]:
+            return _replace_by_module("venv-test", "requirements-test.txt", "launch.endure", rest)
         case ["physics"]:
             return _replace_by_module("venv-test", "requirements-test.txt", "launch.physics", [])
         case ["pictures"]:

@@ -20,9 +20,9 @@ def main(arguments: list[str]) -> int:
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
-            from . import interface_speed, materials_speed, server_speed
+            from . import interface_speed, materials_speed, mixes_speed, server_speed
 
-            measured = (server_speed.figures, interface_speed.figures, materials_speed.figures)
+            measured = (server_speed.figures, interface_speed.figures, materials_speed.figures, mixes_speed.figures)
             for figure in (figure for figures in measured for figure in figures(server)):
                 print(figure.line(), flush=True)
     except LaunchError as error:

@@ -18,11 +18,15 @@ class Figure:
     unit: str
     at_least: bool = False
 
+    @property
+    def good(self) -> bool:
+        """Whether the figure is what is asked."""
+        return self.value >= self.limit if self.at_least else self.value <= self.limit
+
     def line(self) -> str:
         """Return the figure as a line of the report."""
-        good = self.value >= self.limit if self.at_least else self.value <= self.limit
         wanted = f"{'at least' if self.at_least else 'at most'} {self.limit:g} {self.unit}"
-        return f"  {self.name:<58} {self.value:>9.2f} {self.unit:<5} {wanted:<18} {'good' if good else 'SHORT'}"
+        return f"  {self.name:<58} {self.value:>9.2f} {self.unit:<5} {wanted:<18} {'good' if self.good else 'SHORT'}"
 
 
 def median_ms(job: Callable[[], object], runs: int, warm_up: int = 3) -> float:

@@ -16,7 +16,7 @@ from .analysing import analysed, fill_drawn
 from .balance_schemas import BalanceQuestion, Proposal
 from .balancing import proposed
 from .drafts import LIMITS, begun_mix, file_of, save_draft
-from .listing import Wanted, page_of, set_marks
+from .listing import Wanted, page_of, set_marks, tags_of
 from .looking import closer, levers, look, slack
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
@@ -122,6 +122,12 @@ def scale(request: HttpRequest, payload: ScaleQuestion) -> ScaleOut:
 def mixes(request: HttpRequest, wanted: Query[Wanted]) -> MixPage:
     """Return some of the kitchen's mixes and how each comes out."""
     return page_of(kitchen_of(request), wanted)
+
+
+@router.get("/tags", response={200: list[str], 401: Problem})
+def tags(request: HttpRequest) -> list[str]:
+    """Return every tag of the kitchen's mixes."""
+    return tags_of(kitchen_of(request))
 
 
 def _mix(request: HttpRequest, mix_id: int) -> Mix:

@@ -28,6 +28,7 @@ from shelf.schemas import Part
 from .models import Mix, MixLine
 from .schemas import Marks, MixPage, MixSummary
 
+_LISTED: Final = ("name", "style", "overrun_pct", "changed_at", "put_away", "tags", "starred", "made_at")
 _NO_CURVE: Final = np.array([])
 _ORDERS: Final[dict[str, tuple[str | OrderBy, str]]] = {
     "name": ("name", "id"),
@@ -52,8 +53,10 @@ class Wanted(BaseModel):
 def page_of(kitchen: Kitchen, wanted: Wanted) -> MixPage:
     """Return a page of mixes, starred ones first."""
     rows = _wanted_rows(kitchen, wanted)
-    page = list(rows.order_by("-starred", *_ORDERS[wanted.order])[wanted.offset : wanted.offset + wanted.limit])
-    return MixPage(mixes=_summaries(kitchen, page), total=rows.count(), tags=_tags_of(kitchen))
+    ordered = rows.only(*_LISTED).order_by("-starred", *_ORDERS[wanted.order])
+    page = list(ordered[wanted.offset : wanted.offset + wanted.limit])
+    all_here = wanted.offset == 0 and len(page) < wanted.limit
+    return MixPage(mixes=_summaries(kitchen, page), total=len(page) if all_here else rows.count())
 
 
 def _wanted_rows(kitchen: Kitchen, wanted: Wanted) -> QuerySet[Mix]:
@@ -69,7 +72,8 @@ def _wanted_rows(kitchen: Kitchen, wanted: Wanted) -> QuerySet[Mix]:
     return rows.filter(starred=True) if wanted.starred else rows
 
 
-def _tags_of(kitchen: Kitchen) -> list[str]:
+def tags_of(kitchen: Kitchen) -> list[str]:
+    """Return every tag of a kitchen's mixes."""
     query = "SELECT DISTINCT unnest(tags) AS tag FROM bench_mix WHERE kitchen_id = %s AND tags <> '{}' ORDER BY tag"
     with connection.cursor() as cursor:
         cursor.execute(query, [kitchen.pk])

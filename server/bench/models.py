@@ -37,6 +37,17 @@ class Mix(KitchenOwned):
 
     class Meta:
         ordering = ("name", "id")
+        indexes = (
+            models.Index("kitchen", "put_away", models.F("starred").desc(), "name", "id", name="mixes_by_name"),
+            models.Index(
+                "kitchen",
+                "put_away",
+                models.F("starred").desc(),
+                models.F("changed_at").desc(),
+                models.F("id").desc(),
+                name="mixes_by_change",
+            ),
+        )
 
     def __str__(self) -> str:
         return self.name

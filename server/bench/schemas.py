@@ -220,11 +220,10 @@ class MixSummary(BaseModel):
 
 
 class MixPage(BaseModel):
-    """Some of the mixes that are wanted, how many there are, and every tag of the kitchen."""
+    """Some of the mixes that are wanted, and how many there are."""
 
     mixes: list[MixSummary]
     total: int
-    tags: list[str]
 
 
 class Marks(BaseModel):

@@ -58,6 +58,12 @@ export const mixesQuery = (wanted: MixesWanted) =>
     placeholderData: keepPreviousData,
   });
 
+export const tagsQuery = queryOptions({
+  queryKey: ["mixes", "tags"],
+  queryFn: () => answer(api.GET("/api/tags")),
+  staleTime: 60_000,
+});
+
 export const machinesQuery = queryOptions({
   queryKey: ["machines"],
   queryFn: () => answer(api.GET("/api/machines")),

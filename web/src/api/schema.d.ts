@@ -658,6 +658,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tags
+         * @description Return every tag of the kitchen's mixes.
+         */
+        get: operations["bench_api_tags"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/mixes/{mix_id}": {
         parameters: {
             query?: never;
@@ -2975,15 +2995,13 @@ export interface components {
         };
         /**
          * MixPage
-         * @description Some of the mixes that are wanted, how many there are, and every tag of the kitchen.
+         * @description Some of the mixes that are wanted, and how many there are.
          */
         MixPage: {
             /** Mixes */
             mixes: components["schemas"]["MixSummary"][];
             /** Total */
             total: number;
-            /** Tags */
-            tags: string[];
         };
         /**
          * MixSummary
@@ -5023,6 +5041,35 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bench_api_tags: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
                 headers: {
                     [name: string]: unknown;
                 };

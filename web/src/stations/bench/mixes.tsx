@@ -1,9 +1,9 @@
-import { useInfiniteQuery, useMutation, useQueryClient } from "@tanstack/react-query";
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api } from "../../api/client";
-import { type MixesWanted, mixesQuery, useVocabulary } from "../../api/queries";
+import { type MixesWanted, mixesQuery, tagsQuery, useVocabulary } from "../../api/queries";
 import { Button, buttonClass } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";
@@ -25,6 +25,7 @@ export function Mixes() {
   const [wanted, setWanted] = useState(ALL);
   const [starting, setStarting] = useState(false);
   const mixes = useInfiniteQuery({ ...mixesQuery(useDeferredValue(wanted)), refetchOnMount: "always" });
+  const tags = useQuery(tagsQuery);
   const { styles } = useVocabulary();
   const set = (change: MixesWanted) => setWanted({ ...wanted, ...change });
   const narrowed = JSON.stringify({ ...wanted, order: ALL.order }) !== JSON.stringify(ALL);
@@ -42,7 +43,7 @@ export function Mixes() {
       <Waiting query={mixes}>
         {({ pages }) => {
           const all = pages.flatMap((page) => page.mixes);
-          const { total, tags } = pages[0]!;
+          const { total } = pages[0]!;
           if (total === 0 && !narrowed) return <FirstMix start={() => setStarting(true)} archive={() => set({ archived: true })} />;
           return (
             <div className="grid gap-3 px-4 pb-6">
@@ -74,7 +75,7 @@ export function Mixes() {
                 <Toggle on={wanted.starred === true} name="starred" turn={(starred) => set({ starred })} />
                 <Toggle on={wanted.archived === true} name="archive" turn={(archived) => set({ archived })} />
                 <span role="group" aria-label="Tags" className="flex flex-wrap gap-1">
-                  {tags.map((tag) => (
+                  {tags.data?.map((tag) => (
                     <Toggle key={tag} on={wanted.tag === tag} name={tag} turn={(on) => set({ tag: on ? tag : "" })} />
                   ))}
                 </span>
