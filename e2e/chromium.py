@@ -131,6 +131,45 @@ def to_figures(page: Page) -> None:
     page.get_by_role("button", name="why MSNF").click()
 
 
+def to_size(page: Page) -> None:
+    """Another size of a mix, with whole yolks."""
+    to_bench(page)
+    page.get_by_role("button", name="resize").click()
+    page.get_by_label("Weight").fill("1,4 kg")
+    page.get_by_label("Egg yolk: each yolk whole").check()
+    page.get_by_role("dialog").get_by_text("6 yolks, 102 g").wait_for()
+
+
+def to_revisions(page: Page) -> None:
+    """The revisions of a mix, one of them compared with the mix as it is now."""
+    to_bench(page)
+    page.get_by_role("link", name="Mixes").focus()
+    page.keyboard.press("k")
+    page.get_by_role("button", name="1 as made, revision 1").click()
+    page.locator("[data-difference]").wait_for()
+
+
+def to_table(page: Page) -> None:
+    """The cook's table of a mix."""
+    to_bench(page)
+    page.get_by_role("button", name="table", exact=True).click()
+    page.get_by_role("row", name="The mix").wait_for()
+
+
+def to_notes(page: Page) -> None:
+    """The kitchen's notes beside a mix."""
+    to_bench(page)
+    page.get_by_role("button", name="notes").click()
+    page.get_by_text("The tea turns bitter").wait_for()
+
+
+def to_machines(page: Page) -> None:
+    """The machines of the kitchen."""
+    to_bench(page)
+    page.get_by_label("Machine").select_option("machines of this kitchen…")
+    page.get_by_text("ice-and-salt bucket: filled to").wait_for()
+
+
 def to_share(page: Page) -> None:
     """A mix on the Bench while one of its lines is typed in."""
     to_bench(page)
@@ -142,7 +181,7 @@ def to_balance(page: Page) -> None:
     """A proposal of Balance beside the mix."""
     to_mixes(page)
     open_mix(page, "Quince sorbet")
-    page.get_by_role("button", name="Balance B").click()
+    page.get_by_role("region", name="How it eats").get_by_role("button", name="Balance").click()
     page.get_by_role("button", name="Softer from my freezer").click()
     page.locator("[data-proposal]").wait_for()
 
@@ -153,7 +192,7 @@ def to_refusal(page: Page) -> None:
     for which in (0, 1):
         amount(page, "Cream 36 %", which).focus()
         page.keyboard.press("Alt+p")
-    page.get_by_role("button", name="Balance B").click()
+    page.get_by_role("region", name="How it eats").get_by_role("button", name="Balance").click()
     for end in ("most", "least"):
         page.get_by_role("slider", name=f"Fat, {end}").focus()
         for _ in range(4):

@@ -1,11 +1,13 @@
-"""What holds for a whole kitchen: its settings, and the doses of its flavours."""
+"""What holds for a whole kitchen: its settings, its doses, its list of mixes, its notes, and its first two minutes."""
 
 from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from bench.models import Mix, Note
 from e2e.browser_case import BrowserCase
-from e2e.chromium import open_mix, to_mixes
+from e2e.chromium import amount, open_mix, to_mixes, wait_until_kept
+from kitchens.models import Machine
 from shelf.models import Ingredient
 
 
@@ -35,6 +37,123 @@ class KitchenTest(BrowserCase):
         to_mixes(page)
         open_mix(page, "Quince sorbet")
         expect(page.get_by_role("region", name="Verdict")).to_contain_text("In the cabinet at −12.5 °C")
+
+    def test_the_first_two_minutes_in_an_empty_kitchen(self) -> None:
+        Mix.objects.of(self.kitchen).update(put_away=True)
+        Machine.objects.of(self.kitchen).delete()
+        self.browse(self.begin)
+        mix = Mix.objects.of(self.kitchen).get(name="Lemon balm gelato")
+        self.assertEqual((mix.machine.name if mix.machine else None, mix.revisions.count()), ("canister bowl", 1))
+
+    def begin(self, page: Page) -> None:
+        page.reload()
+        expect(page.get_by_role("button", name="Open the demo kitchen’s mixes")).to_be_visible()
+        page.get_by_role("button", name="Start from a style").click()
+        page.get_by_role("textbox", name="Name").fill("Lemon balm gelato")
+        page.get_by_role("dialog").get_by_label("Style").select_option("gelato")
+        page.get_by_role("button", name="Start this mix").click()
+        steps = page.get_by_role("region", name="First steps")
+        expect(steps.get_by_label("done")).to_have_count(2)
+        page.get_by_label("Machine", exact=True).select_option("machines of this kitchen…")
+        page.get_by_role("button", name="Add this machine").click()
+        expect(page.get_by_role("dialog")).to_contain_text("canister bowl, 1.5 L")
+        page.keyboard.press("Escape")
+        expect(page.locator("[data-fill]")).to_contain_text("with air")
+        steps.get_by_role("button", name="Keep it").click()
+        page.keyboard.type("As begun")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Escape")
+        expect(steps).to_contain_text("That is the whole way round.")
+        steps.get_by_role("button", name="Put the first steps away").click()
+        expect(steps).to_have_count(0)
+        wait_until_kept(page)
+
+    def test_mixes_are_found_starred_tagged_and_archived(self) -> None:
+        self.browse(self.keep_order)
+        quince = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual((quince.starred, quince.tags), (True, ["autumn", "guests", "tree"]))
+        self.assertTrue(Mix.objects.of(self.kitchen).get(name="Oat and date").put_away)
+
+    def keep_order(self, page: Page) -> None:
+        page.get_by_role("searchbox").fill("fruit")
+        expect(page.get_by_role("listitem").filter(has=page.get_by_role("heading"))).to_have_count(2)
+        page.get_by_role("searchbox").fill("quince")
+        expect(page.get_by_text("1 mix", exact=True)).to_be_visible()
+        page.get_by_role("button", name="Star Quince sorbet").click()
+        page.get_by_role("button", name="More about Quince sorbet").click()
+        page.get_by_role("menuitem", name="Tags").click()
+        page.get_by_role("textbox", name="Tags").fill("Tree, autumn,, guests")
+        page.get_by_role("button", name="Keep these tags").click()
+        expect(page.get_by_text("autumn, guests, tree")).to_be_visible()
+        page.get_by_role("searchbox").fill("")
+        page.get_by_role("button", name="starred", exact=True).click()
+        expect(page.get_by_text("2 mixes")).to_be_visible()
+        page.get_by_role("button", name="starred", exact=True).click()
+        page.get_by_role("button", name="More about Oat and date").click()
+        page.get_by_role("menuitem", name="Put it into the archive").click()
+        expect(page.get_by_role("heading", name="Oat and date")).to_have_count(0)
+        page.get_by_role("button", name="archive", exact=True).click()
+        expect(page.get_by_role("heading", name="Oat and date")).to_be_visible()
+        page.get_by_role("searchbox").fill("nothing like it")
+        page.get_by_role("button", name="Show all of them").click()
+        expect(page.get_by_text("7 mixes")).to_be_visible()
+
+    def test_notes_are_written_beside_a_mix_and_found_again(self) -> None:
+        self.browse(self.write_notes)
+        note = Note.objects.of(self.kitchen).select_related("ingredient").get(text="Peel it last.")
+        self.assertEqual(note.ingredient.slug if note.ingredient else None, "quince-puree")
+
+    def write_notes(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.get_by_role("link", name="Mixes").focus()
+        page.keyboard.press("n")
+        page.keyboard.type("Peel it last.")
+        page.get_by_label("About", exact=True).select_option("Quince puree, cooked, wherever it goes in")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        strip = page.get_by_role("complementary", name="Our notes")
+        expect(strip).to_contain_text("Quince puree, cooked,")
+        strip.get_by_role("button", name="Remove the note “Colour is best").click()
+        expect(strip.get_by_text("Colour is best")).to_have_count(0)
+        page.keyboard.press("Escape")
+        expect(strip).to_have_count(0)
+
+    def test_the_table_is_sorted_and_copied_into_a_spreadsheet(self) -> None:
+        copied = self.browse(self.copy_table)
+        rows = [line.split("\t") for line in copied.splitlines()]
+        self.assertEqual(rows[0][:3], ["Line", "Weight, g", "Share, %"])
+        self.assertEqual([row[0] for row in rows[1:3]], ["Smoked tea milk", "Cream 36 %"])
+        self.assertEqual(rows[-1][:2], ["The mix", "1000"])
+        self.assertAlmostEqual(sum(float(row[1]) for row in rows[1:-1]), 1000)
+
+    def copy_table(self, page: Page) -> str:
+        page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        to_mixes(page)
+        open_mix(page, "Smoked tea custard")
+        page.get_by_role("button", name="table", exact=True).click()
+        page.get_by_role("button", name="Fat, g").click()
+        expect(page.get_by_role("columnheader", name="Fat, g")).to_have_attribute("aria-sort", "descending")
+        page.get_by_role("button", name="Weight, g").click()
+        page.get_by_role("button", name="Copy").click()
+        expect(page.get_by_text("Copied: paste it into a spreadsheet.")).to_be_visible()
+        text: str = page.evaluate("navigator.clipboard.readText()")
+        return text
+
+    def test_amounts_are_read_in_per_cent_per_kg_and_cups(self) -> None:
+        self.browse(self.change_view)
+
+    def change_view(self, page: Page) -> None:
+        to_mixes(page)
+        open_mix(page, "Smoked tea custard")
+        for name, sugar in (("per cent", "11.3 %"), ("per kg", "113 g"), ("cups", "½ cup + ½ tbsp")):
+            page.get_by_role("button", name=name, exact=True).click()
+            expect(amount(page, "Table sugar")).to_have_value(sugar)
+        amount(page, "Table sugar").focus()
+        expect(amount(page, "Table sugar")).to_have_value("113")
+        page.keyboard.press("Tab")
+        expect(amount(page, "Egg yolk")).to_have_value("4¼ yolks")
+        page.reload()
+        expect(amount(page, "Egg yolk")).to_have_value("4¼ yolks")
 
     def test_a_kitchen_sets_the_ladder_of_a_flavour(self) -> None:
         self.browse(self.set_ladder)

@@ -97,7 +97,7 @@ class Editor(threading.Thread):
     def __init__(self, served: Served) -> None:
         super().__init__(daemon=True)
         self._served = served
-        self._stop = threading.Event()
+        self._ended = threading.Event()
         self.acknowledged = 0
         self.lost: list[str] = []
         client = self._client()
@@ -120,7 +120,7 @@ class Editor(threading.Thread):
     def run(self) -> None:
         number, sent_before = 1000, ""
         mix = self._patiently(self._read)
-        while not self._stop.is_set():
+        while not self._ended.is_set():
             number += 1
             draft = {**mix, "lines": [{**mix["lines"][0], "typed": str(number)}, *mix["lines"][1:]]}
             try:
@@ -152,7 +152,7 @@ class Editor(threading.Thread):
 
     def finish(self) -> None:
         """Stop, and check once more that the last acknowledged edit is there."""
-        self._stop.set()
+        self._ended.set()
         self.join()
 
 

@@ -38,7 +38,7 @@ class QueriesTest(KitchenCase):
             "/api/stock": 1,
             "/api/goods.csv": 1,
             "/api/vocabulary": 0,
-            "/api/mixes": 3,
+            "/api/mixes": 2,
             "/api/tags": 1,
             "/api/machines": 1,
             f"/api/mixes/{self.our_mix.pk}/notes": 2,

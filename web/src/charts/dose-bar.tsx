@@ -17,7 +17,7 @@ export function DoseBar({ dose, of }: { dose: Schemas["Dose"]; of: string }) {
         />
         <span className="absolute -inset-y-0.5 w-1 rounded-sm" style={{ left: at(dose.pct), background: paint("gums") }} />
       </span>
-      <span className={`text-sm ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct)} %</span>
+      <span className={`text-sm max-md:hidden ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct)} %</span>
     </div>
   );
 }

@@ -20,6 +20,6 @@ export function Button({ kind = "plain", className = "", ...rest }: ComponentPro
 /** A key as it is written on a keyboard. */
 export function Key({ children }: { children: string }) {
   return (
-    <kbd className="rounded border border-current px-1.5 text-xs leading-4 font-sans not-on-paper">{children}</kbd>
+    <kbd className="rounded border border-current px-1.5 text-xs leading-4 font-sans not-on-paper max-md:hidden">{children}</kbd>
   );
 }

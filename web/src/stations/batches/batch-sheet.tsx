@@ -48,7 +48,7 @@ function Sheet({ batch }: { batch: Batch }) {
             {batch.begun_by ? `, by ${batch.begun_by}` : ""} · revision {batch.revision} · {shown(planned)} g
           </p>
         </div>
-        <Link to={`/bench/${batch.mix_id}`} className="not-on-paper underline">
+        <Link to={`/bench/${batch.mix_id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
           The mix on the Bench
         </Link>
         <Button className="not-on-paper" onClick={() => window.print()}>

@@ -29,7 +29,7 @@ export function Batches() {
                   </p>
                   <div>
                     <h2 className="text-lg">
-                      <Link to={`/batches/${batch.id}`} className="after:absolute after:inset-0">
+                      <Link to={`/batches/${batch.id}`} className="inline-block min-h-[24px] after:absolute after:inset-0">
                         {batch.mix_name}
                       </Link>
                     </h2>

@@ -21,7 +21,7 @@ export function FirstSteps({ draft, revisions, balance, keep }: Props) {
     { done: weighed >= 3, said: "Put in three things: press / and type “½ cup cream”." },
     { done: draft.style !== null && weighed > 0, said: "Choose its style above: the bands then show what is usual." },
     { done: draft.machine !== null, said: "Choose your machine at the right: see how the mix fills it." },
-    { done: revisions > 0, said: "Read the sentence, mend what is red, and keep the point.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
+    { done: revisions > 0, said: "Read the sentence, mend what is red.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
   ];
   const all = steps.every((step) => step.done);
 
@@ -40,12 +40,12 @@ export function FirstSteps({ draft, revisions, balance, keep }: Props) {
             <span>
               {step.said}{" "}
               {step.act && (
-                <button type="button" onClick={step.act.run} className="min-h-6 underline">
+                <button type="button" onClick={step.act.run} className="underline">
                   {step.act.name}
                 </button>
               )}{" "}
               {step.also && !step.done && (
-                <button type="button" onClick={step.also.run} className="min-h-6 underline">
+                <button type="button" onClick={step.also.run} className="underline">
                   {step.also.name}
                 </button>
               )}

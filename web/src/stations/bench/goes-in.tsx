@@ -54,15 +54,15 @@ export function GoesIn(props: Props) {
         <span className="text-[1rem]">{massG ? `${shown(massG)} g` : ""}</span>
         <span role="group" aria-label="Amounts read as" className="ml-auto flex gap-0.5">
           {VIEWS.map(({ key, name }) => (
-            <button key={key} type="button" aria-pressed={view === key} onClick={() => props.setView(key)} className="min-h-6 rounded-button px-1.5 aria-pressed:bg-steel aria-pressed:font-semibold aria-pressed:text-ink">
+            <button key={key} type="button" aria-pressed={view === key} onClick={() => props.setView(key)} className="rounded-button px-1.5 aria-pressed:bg-steel aria-pressed:font-semibold aria-pressed:text-ink">
               {name}
             </button>
           ))}
         </span>
-        <button type="button" onClick={props.table} className="min-h-6 underline">
+        <button type="button" onClick={props.table} className="underline">
           table
         </button>
-        <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="min-h-6 underline">
+        <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="underline">
           {water ? "leave water out" : "show water"}
         </button>
       </div>

@@ -34,7 +34,7 @@ export function MachineFill({ draft, reading, lastMade, edit, scale }: Props) {
           aria-label="Machine"
           value={chosen?.id ?? ""}
           onChange={(event) => (event.target.value === MORE ? setAsked(true) : edit({ kind: "machine", machine: Number(event.target.value) || null }))}
-          className="-ml-1 min-h-6 min-w-0 flex-1 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
+          className="-ml-1 min-w-0 flex-1 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
         >
           <option value="">no machine chosen</option>
           {machines.data?.map((machine) => (
@@ -55,7 +55,7 @@ export function MachineFill({ draft, reading, lastMade, edit, scale }: Props) {
         ) : (
           <p className="text-muted">{chosen ? "Its fill shows as soon as something is in it." : "Choose one to see how the mix fills it."}</p>
         )}
-        <button type="button" onClick={scale} className="ml-auto min-h-6 shrink-0 underline">
+        <button type="button" onClick={scale} className="ml-auto shrink-0 underline">
           resize <Key>S</Key>
         </button>
       </div>
@@ -65,7 +65,11 @@ export function MachineFill({ draft, reading, lastMade, edit, scale }: Props) {
           Last made {day(lastMade.begun_at)} {before.word}, {shown(before.out_pct)} % with air: this fill is not proven yet.
         </p>
       )}
-      <MachinesDialog open={asked} onClose={() => setAsked(false)} />
+      <MachinesDialog
+        open={asked}
+        onClose={() => setAsked(false)}
+        added={(machine) => draft.machine === null && edit({ kind: "machine", machine: machine.id })}
+      />
     </div>
   );
 }

@@ -37,7 +37,7 @@ export function MixCard({ mix }: { mix: Mix }) {
           <Star size={17} aria-hidden fill={mix.starred ? "currentColor" : "none"} />
         </button>
         <h2 className="min-w-0 truncate text-xl">
-          <Link to={`/bench/${mix.id}`} className="after:absolute after:inset-0">
+          <Link to={`/bench/${mix.id}`} className="inline-block min-h-[24px] after:absolute after:inset-0">
             {mix.name}
           </Link>
         </h2>

@@ -40,7 +40,7 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
   });
   return (
     <header className="not-on-paper flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3">
-      <Link to="/bench" className="min-h-6 text-sm text-muted underline">
+      <Link to="/bench" className="inline-flex min-h-[24px] items-center text-sm text-muted underline">
         Mixes
       </Link>
       <h1 className="min-w-0">
@@ -67,12 +67,21 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
         />
       </div>
       <ForWhom chosen={draft.restrictions} always={props.kitchenRestrictions} edit={edit} />
-      <button type="button" onClick={() => ask({ what: "revisions" })} className="min-h-6 max-w-56 truncate text-sm text-muted underline">
-        {props.based ? `goes on from ${props.based.number} · ${props.based.name}` : "no revision kept yet"}
+      <button type="button" onClick={() => ask({ what: "revisions" })} className="max-w-56 truncate text-sm text-muted underline">
+        {props.based ? (
+          <>
+            <span className="max-xl:hidden">goes on from </span>
+            <span className="xl:hidden">revision </span>
+            {props.based.number}
+            <span className="max-xl:hidden"> · {props.based.name}</span>
+          </>
+        ) : (
+          "no revision"
+        )}
       </button>
       <span className="ml-auto" />
       <KeptNote keeping={keeping} />
-      <button type="button" onClick={props.notes} className="min-h-6 text-sm text-muted underline">
+      <button type="button" onClick={props.notes} className="text-sm text-muted underline">
         notes <Key>N</Key>
       </button>
       <Menu label="More about this mix" trigger={<MoreHorizontal size={18} aria-hidden />}>

@@ -23,7 +23,7 @@ const ALL: MixesWanted = { find: "", style: "", tag: "", starred: false, archive
 /** The kitchen's mixes, each with its verdict: found by name, tag and style, starred ones first. */
 export function Mixes() {
   const [wanted, setWanted] = useState(ALL);
-  const [starting, setStarting] = useState(false);
+  const [starting, setStarting] = useState<"empty" | "drafted" | null>(null);
   const mixes = useInfiniteQuery({ ...mixesQuery(useDeferredValue(wanted)), refetchOnMount: "always" });
   const tags = useQuery(tagsQuery);
   const { styles } = useVocabulary();
@@ -36,7 +36,7 @@ export function Mixes() {
         <Link to="/bench/paste" className={buttonClass()}>
           Paste a recipe
         </Link>
-        <Button kind="hot" onClick={() => setStarting(true)}>
+        <Button kind="hot" onClick={() => setStarting("empty")}>
           New mix
         </Button>
       </StationHead>
@@ -44,7 +44,7 @@ export function Mixes() {
         {({ pages }) => {
           const all = pages.flatMap((page) => page.mixes);
           const { total } = pages[0]!;
-          if (total === 0 && !narrowed) return <FirstMix start={() => setStarting(true)} archive={() => set({ archived: true })} />;
+          if (total === 0 && !narrowed) return <FirstMix start={() => setStarting("drafted")} archive={() => set({ archived: true })} />;
           return (
             <div className="grid gap-3 px-4 pb-6">
               <search className="flex flex-wrap items-center gap-2">
@@ -91,7 +91,7 @@ export function Mixes() {
               {all.length === 0 && (
                 <p className="text-muted">
                   No mix answers to that.{" "}
-                  <button type="button" className="min-h-6 underline" onClick={() => setWanted(ALL)}>
+                  <button type="button" className="underline" onClick={() => setWanted(ALL)}>
                     Show all of them
                   </button>
                 </p>
@@ -105,7 +105,7 @@ export function Mixes() {
           );
         }}
       </Waiting>
-      <NewMix open={starting} onClose={() => setStarting(false)} />
+      <NewMix open={starting !== null} drafted={starting === "drafted"} onClose={() => setStarting(null)} />
     </>
   );
 }
@@ -153,7 +153,7 @@ function FirstMix({ start, archive }: { start: () => void; archive: () => void }
         ))}
       </ul>
       {bring.error && <p role="alert">{bring.error.message}</p>}
-      <button type="button" onClick={archive} className="min-h-6 justify-self-start text-sm text-muted underline">
+      <button type="button" onClick={archive} className="justify-self-start text-sm text-muted underline">
         look into the archive
       </button>
     </div>

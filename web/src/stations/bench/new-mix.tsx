@@ -12,8 +12,8 @@ import { SheetDialog } from "../../ui/sheet-dialog";
 /** The mix to copy; what is not kept of it yet is sent first. */
 type Source = { id: number; name: string; flush: () => Promise<void> };
 
-/** Ask for the name of a new mix, from nothing or as a copy, and open it on the Bench. */
-export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Source }) {
+/** Ask for the name of a new mix, from nothing, as a copy, or `drafted` from its style, and open it on the Bench. */
+export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Source; drafted?: boolean }) {
   const { copyOf } = props;
   return (
     <SheetDialog
@@ -21,12 +21,12 @@ export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Sou
       onOpenChange={(now) => !now && props.onClose()}
       title={copyOf ? `Copy of ${copyOf.name}` : "New mix"}
     >
-      <NewMixForm copyOf={copyOf} onClose={props.onClose} />
+      <NewMixForm copyOf={copyOf} drafted={props.drafted ?? false} onClose={props.onClose} />
     </SheetDialog>
   );
 }
 
-function NewMixForm({ copyOf, onClose }: { copyOf: Source | undefined; onClose: () => void }) {
+function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; drafted: boolean; onClose: () => void }) {
   const { styles, schools } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -63,7 +63,11 @@ function NewMixForm({ copyOf, onClose }: { copyOf: Source | undefined; onClose: 
           label="Style"
           value={style}
           options={[{ key: "", name: "not decided yet" }, ...styles]}
-          onChange={(event) => setStyle(event.target.value)}
+          onChange={(event) => {
+            const now = event.target.value;
+            setStyle(now);
+            if (drafted) setSchool(schools.find((known) => known.styles.includes(now))?.key ?? "");
+          }}
         />
       )}
       {made.length > 0 && (

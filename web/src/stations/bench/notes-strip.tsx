@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
-import { useState } from "react";
+import { useRef, useState } from "react";
 
 import { answer, api } from "../../api/client";
 import { notesQuery } from "../../api/queries";
@@ -18,6 +18,7 @@ const OF_ALL = "all";
 export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; draft: Draft; reading: DraftReading | undefined; close: () => void }) {
   const notes = useQuery({ ...notesQuery(mixId), refetchOnMount: "always" });
   const client = useQueryClient();
+  const field = useRef<HTMLTextAreaElement>(null);
   const [text, setText] = useState("");
   const [about, setAbout] = useState(OF_MIX);
   const again = () => client.invalidateQueries(notesQuery(mixId));
@@ -33,7 +34,10 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
   });
   const remove = useMutation({
     mutationFn: (id: number) => answer(api.DELETE("/api/notes/{note_id}", { params: { path: { note_id: id } } })),
-    onSuccess: again,
+    onSuccess: () => {
+      field.current?.focus(); // the button that was pressed goes with its note
+      return again();
+    },
   });
   const goods = new Map(draft.lines.map((line) => [line.ingredient, reading?.lines[line.key]?.name ?? line.ingredient]));
   return (
@@ -56,6 +60,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
         }}
       >
         <textarea
+          ref={field}
           aria-label="New note"
           autoFocus
           rows={3}
@@ -94,7 +99,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
                     {note.mix === null ? `${note.about}, ` : ""}
                     {day(note.written_at)}
                     {note.written_by && `, ${note.written_by}`}
-                    <button type="button" aria-label={`Remove the note “${note.text.slice(0, 30)}”`} onClick={() => remove.mutate(note.id)} className="ml-auto min-h-6 underline">
+                    <button type="button" aria-label={`Remove the note “${note.text.slice(0, 30)}”`} onClick={() => remove.mutate(note.id)} className="ml-auto underline">
                       remove
                     </button>
                   </p>

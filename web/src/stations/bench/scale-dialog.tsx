@@ -117,7 +117,7 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
         </p>
       )}
       {found && <Scaled found={found} machine={machine} me={me} each={eachMl ?? me.scoop_ml} />}
-      <div className="flex gap-3">
+      <div className="sticky -bottom-6 -mx-6 -mb-6 flex gap-3 bg-panel px-6 py-4">
         <Button type="submit" kind="hot" disabled={!found || !settled}>
           Take this size
         </Button>
@@ -221,7 +221,7 @@ function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; mach
         {found.whole.length > 0 && (
           <div className="grid gap-1">
             <p>
-              With {found.whole.join(" and ")}. Rounding alone: {found.made_up}. The rest made up: <b>{found.effect}</b>.
+              With {found.whole.join(" and ")}{found.made_up === found.effect ? "" : <>. Rounding alone: {found.made_up}. The rest made up</>}: <b>{found.effect}</b>.
             </p>
             <p className="text-muted">
               {found.deviations.map((one) => `${one.name.toLowerCase()} ${shown(one.before, 1)} → ${shown(one.after, 1)}${one.unit && ` ${one.unit}`}`).join(", ")}

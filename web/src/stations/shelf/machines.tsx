@@ -11,7 +11,7 @@ import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 
 /** The machines of the kitchen: what each is, what its bowl holds, and a new one. */
-export function MachinesDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+export function MachinesDialog({ open, onClose, added }: { open: boolean; onClose: () => void; added?: (machine: Schemas["MachineOut"]) => void }) {
   return (
     <SheetDialog
       open={open}
@@ -19,12 +19,12 @@ export function MachinesDialog({ open, onClose }: { open: boolean; onClose: () =
       title="Machines of this kitchen"
       explanation="Every mix shows how it fills the machine it is meant for, and in how many runs."
     >
-      <Machines />
+      <Machines {...(added ? { added } : {})} />
     </SheetDialog>
   );
 }
 
-function Machines() {
+function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void }) {
   const machines = useQuery(machinesQuery);
   const client = useQueryClient();
   const changed = () => Promise.all([client.invalidateQueries(machinesQuery), client.invalidateQueries({ queryKey: ["analysis"] })]);
@@ -55,12 +55,17 @@ function Machines() {
         )}
       </Waiting>
       {remove.error && <p role="alert">{remove.error.message}</p>}
-      <NewMachine added={changed} />
+      <NewMachine
+        added={async (machine) => {
+          await changed();
+          added?.(machine);
+        }}
+      />
     </div>
   );
 }
 
-function NewMachine({ added }: { added: () => Promise<unknown> }) {
+function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Promise<void> }) {
   const { machines: kinds } = useVocabulary();
   const [kind, setKind] = useState("canister");
   const [name, setName] = useState("");
@@ -68,9 +73,9 @@ function NewMachine({ added }: { added: () => Promise<unknown> }) {
   const litres = readNumber(bowl);
   const add = useMutation({
     mutationFn: (body: Schemas["MachineIn"]) => answer(api.POST("/api/machines", { body })),
-    onSuccess: async () => {
+    onSuccess: async (machine) => {
       setName("");
-      await added();
+      await added(machine);
     },
   });
   return (

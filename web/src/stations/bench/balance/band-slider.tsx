@@ -53,7 +53,7 @@ export function BandSlider(props: Props) {
       onKeyDown={(event) => keys(end, event)}
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={(event) => drag(end, event)}
-      className="absolute -top-2.5 grid h-7 w-6 -translate-x-1/2 cursor-ew-resize touch-none place-items-center rounded-button"
+      className="absolute -top-2.5 grid h-7 w-[24px] -translate-x-1/2 cursor-ew-resize touch-none place-items-center rounded-button"
       style={{ left: at(value ?? (end === "min" ? range[0] : range[1])) }}
     >
       <span className="h-4 w-1.5 rounded-sm border border-band-edge bg-band" />
