@@ -9,7 +9,7 @@ from typing import Any, ClassVar, TypeVar
 
 from django.conf import settings
 from django.db import connection
-from django.test import LiveServerTestCase
+from django.test import LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 
 from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, sign_in
@@ -32,8 +32,12 @@ def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
         time.sleep(pause_s)
 
 
+@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class BrowserCase(LiveServerTestCase):
-    """A test case with the demo kitchen and a signed-in page; errors in the page fail the test."""
+    """A test case with the demo kitchen and a signed-in page; errors in the page fail the test.
+
+    Passwords are hashed quickly here, and nothing moves: neither is what these tests are about.
+    """
 
     thread: ClassVar[ThreadPoolExecutor]
     playwright: ClassVar[Playwright]
@@ -70,7 +74,9 @@ class BrowserCase(LiveServerTestCase):
         self.assertEqual(self.page_errors, [])
 
     def _new_page(self) -> Page:
-        context: BrowserContext = self.browser.new_context(viewport=self.viewport, accept_downloads=True)
+        context: BrowserContext = self.browser.new_context(
+            viewport=self.viewport, accept_downloads=True, reduced_motion="reduce"
+        )
         context.set_default_timeout(10_000)
         page = context.new_page()
         page.on("pageerror", lambda error: self.page_errors.append(str(error)))

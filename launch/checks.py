@@ -58,7 +58,7 @@ def write_api_types() -> int:
 
 
 def _checks(python: Path) -> list[Check]:
-    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput"]
+    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput", "--parallel", "2"]
     return [
         Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
         Check("ruff: format", [python, "-m", "ruff", "format", "--check", "."]),

@@ -20,9 +20,11 @@ from e2e.chromium import (
     to_paste,
     to_preparation,
     to_refusal,
+    to_revisions,
     to_share,
     to_sheet,
     to_shelf,
+    to_size,
 )
 
 from .demo_server import DemoServer, demo_server
@@ -33,9 +35,15 @@ _DESK = (1280, 800)
 _TABLET = (1024, 768)
 _PHONE = (390, 844)
 
+_NIGHT = ("bench-dark",)
+
 _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("mixes", to_mixes, _DESK),
     ("bench", to_bench, _DESK),
+    ("bench-dark", to_bench, _DESK),
+    ("bench-phone", to_bench, _PHONE),
+    ("size", to_size, _DESK),
+    ("revisions", to_revisions, _DESK),
     ("share", to_share, _DESK),
     ("figures", to_figures, _DESK),
     ("balance", to_balance, _DESK),
@@ -66,7 +74,11 @@ def main() -> int:
 
 
 def _take(browser: Browser, server: DemoServer, name: str, view: Callable[[Page], None], size: tuple[int, int]) -> None:
-    page = browser.new_page(viewport={"width": size[0], "height": size[1]}, reduced_motion="reduce")
+    page = browser.new_page(
+        viewport={"width": size[0], "height": size[1]},
+        reduced_motion="reduce",
+        color_scheme="dark" if name in _NIGHT else "light",
+    )
     sign_in(page, server.address, server.person, server.password)
     view(page)
     page.wait_for_load_state("networkidle")

@@ -118,37 +118,42 @@ def _mix(kitchen: Kitchen, path: Path) -> Mix:
         overrun_pct=read.overrun_pct,
         machine=Machine.objects.of(kitchen).first(),
     )
-    for position, (as_written, line) in enumerate(zip(written["lines"], read.lines, strict=True), start=1):
-        named = as_written["ingredient"]
-        MixLine.objects.create(
+    for line in written["lines"]:
+        if isinstance(line["ingredient"], dict):
+            _own_ingredient(kitchen, line["ingredient"])
+    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
+    MixLine.objects.bulk_create(
+        MixLine(
             mix=mix,
             position=position,
-            ingredient=_ingredient(kitchen, named),
+            ingredient_id=ids[_slug(as_written["ingredient"])],
             typed=f"{as_written['amount']:g}",
             unit=as_written["unit"],
             grams=line.grams,
             stage=line.stage,
         )
+        for position, (as_written, line) in enumerate(zip(written["lines"], read.lines, strict=True), start=1)
+    )
     return mix
 
 
-def _ingredient(kitchen: Kitchen, named: str | dict[str, object]) -> Ingredient:
-    """Return an ingredient of the shelf, or make the kitchen's own from what the mix file gives inline."""
-    slug = named if isinstance(named, str) else slug_of(str(named["name"]))
-    if isinstance(named, str):
-        found: Ingredient = Ingredient.objects.of(kitchen).get(slug=slug)
-        return found
-    own, _ = Ingredient.objects.get_or_create(
+def _slug(named: str | dict[str, object]) -> str:
+    """Return the slug of what a mix file names, or gives inline."""
+    return named if isinstance(named, str) else slug_of(str(named["name"]))
+
+
+def _own_ingredient(kitchen: Kitchen, given: dict[str, object]) -> None:
+    """Make the kitchen's own ingredient of what a mix file gives inline, unless it is there."""
+    Ingredient.objects.get_or_create(
         kitchen=kitchen,
-        slug=slug,
+        slug=_slug(given),
         defaults={
-            "name": str(named["name"]),
+            "name": str(given["name"]),
             "kind": "own",
             "basis": "this kitchen’s own, made of the figures in the mix it came with",
-            "composition": named,
+            "composition": given,
         },
     )
-    return own
 
 
 def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:

@@ -1,4 +1,5 @@
 import { type Draft, type Edit, overrunError } from "./draft";
+import { typing } from "./typing";
 
 /** How much air is beaten in, where it is drawn: on top of the tub. */
 export function Air({ draft, edit }: { draft: Draft; edit: (edit: Edit) => void }) {
@@ -15,11 +16,7 @@ export function Air({ draft, edit }: { draft: Draft; edit: (edit: Edit) => void 
           aria-invalid={error ? true : undefined}
           aria-describedby={error ? "overrun-said" : undefined}
           onChange={(event) => edit({ kind: "overrun", overrun: event.target.value })}
-          onBlur={() => edit({ kind: "done" })}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") edit({ kind: "done" });
-            if (event.key === "Escape") edit({ kind: "retract" });
-          }}
+          {...typing(edit)}
           className="w-12 rounded-button border border-line bg-panel px-2 py-0.5 text-right text-ink"
         />
         % overrun

@@ -9,6 +9,7 @@ import { grams, readNumber, shown } from "../../ui/numbers";
 import type { Edit, Line } from "./draft";
 import { type AskOfLine, LineMenu } from "./line-menu";
 import { useDrag } from "./use-drag";
+import { typing } from "./typing";
 import type { LineReading } from "./use-analysis";
 import { inView, type View } from "./view";
 
@@ -57,9 +58,8 @@ export const LineRow = memo(function LineRow(props: Props) {
   }
 
   function keys(event: KeyboardEvent<HTMLInputElement>) {
-    if (event.key === "Enter") edit({ kind: "done" });
-    else if (event.key === "Escape") edit({ kind: "retract" });
-    else if (event.altKey && (event.key === "Backspace" || event.key === "Delete")) {
+    typing(edit).onKeyDown(event);
+    if (event.altKey && (event.key === "Backspace" || event.key === "Delete")) {
       event.preventDefault();
       focusNeighbour(event.currentTarget, 1, -1);
       edit({ kind: "remove", keys: [line.key] });

@@ -9,6 +9,7 @@ import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
 import type { Asked } from "./dialogs";
 import type { Draft, Edit } from "./draft";
+import { typing } from "./typing";
 import type { Keeping } from "./use-keeping";
 
 type Props = {
@@ -49,11 +50,7 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
           value={draft.name}
           maxLength={200}
           onChange={(event) => edit({ kind: "name", name: event.target.value })}
-          onBlur={() => edit({ kind: "done" })}
-          onKeyDown={(event) => {
-            if (event.key === "Enter") edit({ kind: "done" });
-            if (event.key === "Escape") edit({ kind: "retract" });
-          }}
+          {...typing(edit)}
           className="field-sizing-content max-w-[22rem] min-w-24 rounded-button border border-transparent px-1 font-name text-2xl font-bold hover:border-line"
         />
       </h1>
