@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from conftest import mix_of, staged
 from jalebi_core.analysis import analyse_mix
-from jalebi_core.balance.jobs import JOBS, Asked, wishes_of
+from jalebi_core.balance.jobs import JOBS, Asked, alone, wishes_of
 from jalebi_core.balance.quantities import keys, quantity_of
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.said import balance_data, sentence
@@ -26,6 +26,7 @@ from jalebi_core.errors import BalanceError, JalebiError
 from jalebi_core.exchanges import MOST_SHARE_PCT
 from jalebi_core.mix import Line, Mix
 from jalebi_core.shelf import goods
+from jalebi_core.strata import STRATA, by_stratum
 
 PRICED = {slug: replace(item, price_per_kg=2.0 + len(slug) / 5) for slug, item in goods().items()}
 BASE = mix_of(("whole-milk", 600), ("cream-36", 130), ("skim-milk-powder", 30), ("sugar", 140), style="ice-cream")
@@ -45,6 +46,20 @@ def after(found: Balanced) -> Mix:
     lines += [Line(one.composition, 0.0, None, one) for one in problem.wishes.may_add]
     weighed = tuple(replace(line, grams=float(grams)) for line, grams in zip(lines, found.grams, strict=True))
     return replace(problem.wishes.mix, lines=weighed)
+
+
+@pytest.mark.parametrize(("stratum", "by"), [("milk-fat", 2.0), ("sugars", -2.0), ("milk-solids", 1.0), ("egg", 1.0)])
+def test_a_share_that_is_aimed_at_alone_leaves_the_rest_eating_as_it_does(stratum: str, by: float) -> None:
+    mix = mix_of(
+        ("whole-milk", 520), ("cream-36", 200), ("skim-milk-powder", 40), ("sugar", 130), ("egg-yolk", 60),
+        ("honey", 24), style="frozen-custard",
+    )  # fmt: skip
+    wanted = float(by_stratum(mix.row())[list(STRATA).index(stratum)]) + by
+    found = balance(alone(Asked(mix, -18.0, goods()), (Aim(f"stratum-{stratum}", wanted - 0.1, wanted + 0.1),)))
+    assert all(found.met), sentence(found)
+    grams = dict(zip((line.ingredient.name for line in mix.lines), found.grams.tolist(), strict=False))
+    assert (grams["Egg yolk"] == 60) is (stratum != "egg")
+    assert float(by_stratum(after(found).row())[list(STRATA).index(stratum)]) == pytest.approx(wanted, abs=0.15)
 
 
 def test_aims_are_reached_and_the_figures_are_those_of_the_rounded_mix() -> None:

@@ -37,7 +37,8 @@ class LimitIn(BaseModel):
 class BalanceQuestion(DraftToAnalyse):
     """A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of variants of the goods.
 
-    ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them.
+    ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
+    reached while the rest of the mix eats as it does.
     """
 
     job: Annotated[str, Field(max_length=40)] | None = None
@@ -48,6 +49,7 @@ class BalanceQuestion(DraftToAnalyse):
     limits: list[LimitIn] = Field(default_factory=list, max_length=MOST_LINES)
     max_new: Annotated[int, Field(ge=0, le=10)] = 2
     sure: bool = False
+    alone: bool = False
 
 
 class ProposedLine(BaseModel):

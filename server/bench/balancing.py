@@ -9,7 +9,7 @@ from math import inf, isfinite
 
 from django.db.models import Sum
 
-from jalebi_core.balance.jobs import Asked, seasoning, wishes_of
+from jalebi_core.balance.jobs import Asked, alone, seasoning, wishes_of
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.said import sentence
 from jalebi_core.balance.solving import Balanced, balance
@@ -110,6 +110,9 @@ def _wishes(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> 
         return replace(
             wishes, aims=(*wishes.aims, *targets), limits={**wishes.limits, **by_hand}, max_new=question.max_new
         )
+    if question.alone and targets:
+        wishes = alone(asked, targets)
+        return replace(wishes, limits={**wishes.limits, **by_hand}, max_new=question.max_new)
     limits = {**seasoning(asked.mix, targets), **by_hand}
     return Wishes(asked.mix, targets, limits, may_add=asked.common(), max_new=question.max_new)
 

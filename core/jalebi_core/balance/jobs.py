@@ -119,6 +119,37 @@ def pins_of_taste(mix: Mix, *moving: int) -> dict[int, Limits]:
     }
 
 
+_GOVERNED: Final = {
+    "stratum-milk-fat": ("fat", "total_solids"),
+    "stratum-egg": ("fat", "total_solids", "protein"),
+    "stratum-sugars": ("sweetness", "total_solids", "scoop_c"),
+    "stratum-milk-solids": ("total_solids", "protein"),
+    "stratum-other": ("total_solids",),
+    "stratum-spirit": ("scoop_c",),
+}
+"""What moves along with a stratum, and so cannot stay as it is."""
+
+_BRINGS_PCT: Final = 10.0
+
+
+def alone(asked: Asked, aims: tuple[Aim, ...]) -> Wishes:
+    """Return wishes that bring aims about while the rest of the mix eats as it does, as far as nobody would notice."""
+    governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
+    kept = as_now(asked.mix, *(key for key in _SAME if key not in governed))
+    moving = (
+        number
+        for number, line in enumerate(asked.mix.lines)
+        if any(_brings(asked.mix, line, aim.of) >= _BRINGS_PCT for aim in aims)
+    )
+    return Wishes(asked.mix, (*aims, *kept), pins_of_taste(asked.mix, *moving), may_add=asked.common())
+
+
+def _brings(mix: Mix, line: Line, of: str) -> float:
+    """Return how much of a linear quantity 100 g of a line bring; none of one that is not."""
+    quantity = quantity_of(of, None, mix, ())
+    return quantity.of_row(line.ingredient.row) if quantity.linear else 0.0
+
+
 def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
     """Return pins for gums, starch, salt and the like, which nobody means to move unless they are aimed at."""
     aimed = {aim.of for aim in aims}

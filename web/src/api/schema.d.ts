@@ -2551,7 +2551,8 @@ export interface components {
          * BalanceQuestion
          * @description A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of variants of the goods.
          *
-         *     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them.
+         *     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
+         *     reached while the rest of the mix eats as it does.
          */
         BalanceQuestion: {
             /**
@@ -2598,6 +2599,11 @@ export interface components {
              * @default false
              */
             sure: boolean;
+            /**
+             * Alone
+             * @default false
+             */
+            alone: boolean;
         };
         /**
          * LimitIn

@@ -47,11 +47,13 @@ export function Levers({ outcome, draft, freezer, reading, edit }: Props) {
     <ul className="text-sm">
       {found.levers.map((lever) => (
         <li key={lever.ingredient}>
-          {said(lever)}: {lever.word}
-          {lever.effect.said === NOTHING ? "" : <span className="text-muted">, {lever.effect.said}</span>}{" "}
-          <Try label={`Try ${lever.name}`} pull={() => pull([lever])}>
-            Try
-          </Try>
+          <p>
+            {said(lever)}: {lever.word}
+            {lever.effect.said === NOTHING ? "" : <span className="text-muted">, {lever.effect.said}</span>}{" "}
+            <Try label={`Try ${lever.name}`} pull={() => pull([lever])}>
+              Try
+            </Try>
+          </p>
         </li>
       ))}
     </ul>

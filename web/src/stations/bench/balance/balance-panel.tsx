@@ -55,17 +55,14 @@ export function BalancePanel(props: Props) {
     ask.mutate({ overrun_pct, restrictions, aims, freezer_c: props.freezer, max_new: 2, sure, ...question } as Schemas["BalanceQuestion"]);
   }
 
-  // A share that was dragged in the tub becomes a target among the others, in the place of an older one, and is tried.
+  // A share that was dragged in the tub joins the targets, in the place of an older one, and is tried by itself.
   const { aimed } = props;
   const startRef = useRef(start);
   startRef.current = start;
   useEffect(() => {
     if (!aimed) return;
-    setTargets((before) => {
-      const now = [...before.filter((target) => target.of !== aimed.of), aimed];
-      startRef.current({ targets: now.map((target) => ({ ...target, weight: 1 })) });
-      return now;
-    });
+    setTargets((before) => [...before.filter((target) => target.of !== aimed.of), aimed]);
+    startRef.current({ targets: [{ ...aimed, weight: 1 }], alone: true });
   }, [aimed]);
 
   function accept() {
@@ -122,7 +119,7 @@ export function BalancePanel(props: Props) {
               const reached = proposal?.targets.find((one) => one.of === target.of);
               const name = names.get(target.of)?.name ?? target.of;
               return (
-                <li key={target.of} className="grid grid-cols-[5.5rem_minmax(4rem,1fr)_8.5rem_1.5rem] items-center gap-x-3 py-1 text-sm">
+                <li key={target.of} className="grid grid-cols-[5.5rem_minmax(4rem,1fr)_8.5rem_1.5rem] items-center gap-x-3 text-sm">
                   <b>{name}</b>
                   <BandSlider
                     name={name}
