@@ -12,6 +12,7 @@ import subprocess
 import sys
 import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -26,7 +27,8 @@ from launch.serve import GUNICORN, PERSON, settings_environment, wait_until_heal
 _CLUSTER = Cluster("postgres-endure")
 _KILLS = 50
 _LONGEST_S = 1.5
-_PATIENCE_S = 60.0
+_LONGEST_START_S = 120.0
+_PATIENCE_S = 150.0
 _AWAY = (OSError, http.client.HTTPException, RuntimeError)
 
 
@@ -40,22 +42,21 @@ class Served:
         self.env = settings_environment(_CLUSTER, _CLUSTER.start(), self._interface)
         with step("a fresh demo kitchen"):
             run_quietly([sys.executable, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=self.env)
-        self._server = self._serve()
+        self._serve()
 
-    def _serve(self) -> subprocess.Popen[bytes]:
+    def _serve(self) -> None:
         with self._log.open("a") as output:
-            server = subprocess.Popen(
+            self._server = subprocess.Popen(
                 [sys.executable, *GUNICORN, "--bind", f"127.0.0.1:{self.port}"],
                 cwd=ROOT, env=self.env, stdout=output, stderr=output, start_new_session=True,
             )  # fmt: skip
-        wait_until_healthy(f"http://127.0.0.1:{self.port}/", server, self._log)
-        return server
+        wait_until_healthy(f"http://127.0.0.1:{self.port}/", self._server, self._log, _LONGEST_START_S)
 
     def kill_server(self) -> None:
         """Kill the server with all its workers, and start it again."""
         os.killpg(self._server.pid, signal.SIGKILL)
         self._server.wait()
-        self._server = self._serve()
+        self._serve()
 
     def kill_database(self) -> None:
         """Kill the database with all its processes, start it again, and the server with it: its port is another."""
@@ -68,11 +69,12 @@ class Served:
         os.killpg(self._server.pid, signal.SIGKILL)
         self._server.wait()
         self.env = settings_environment(_CLUSTER, _CLUSTER.start(), self._interface)
-        self._server = self._serve()
+        self._serve()
 
     def stop(self) -> None:
         """Stop both and remove the cluster."""
-        os.killpg(self._server.pid, signal.SIGTERM)
+        with suppress(ProcessLookupError):
+            os.killpg(self._server.pid, signal.SIGTERM)
         self._server.wait()
         _CLUSTER.stop()
         shutil.rmtree(_CLUSTER.folder, ignore_errors=True)
