@@ -264,6 +264,6 @@ class HandsTest(BrowserCase):
         for _ in range(2):
             page.keyboard.press("Shift+ArrowUp")
         page.keyboard.press("Enter")
-        expect(page.locator("[data-proposal]")).to_contain_text("Cream 36 %")
+        expect(page.locator("[data-proposal]")).to_contain_text("Cream 36 %", timeout=30_000)
         expect(page.get_by_role("slider", name="Milk fat, least")).to_be_visible()
         wait_until_kept(page)

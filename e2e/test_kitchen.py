@@ -135,6 +135,10 @@ class KitchenTest(BrowserCase):
         page.get_by_role("button", name="Weight, g").click()
         page.get_by_role("button", name="Copy").click()
         expect(page.get_by_text("Copied: paste it into a spreadsheet.")).to_be_visible()
+        page.emulate_media(media="print")
+        expect(page.locator("[data-sheet]")).to_contain_text("The table")
+        expect(page.get_by_role("dialog")).to_be_hidden()
+        page.emulate_media(media="screen")
         text: str = page.evaluate("navigator.clipboard.readText()")
         return text
 

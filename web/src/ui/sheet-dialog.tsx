@@ -24,9 +24,9 @@ export function SheetDialog(props: {
   return (
     <Dialog.Root open={props.open} onOpenChange={props.onOpenChange}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-20 bg-[#0a1317]/45" />
+        <Dialog.Overlay className="not-on-paper fixed inset-0 z-20 bg-[#0a1317]/45" />
         <Dialog.Content
-          className={`panel fixed left-1/2 z-30 -translate-x-1/2 overflow-y-auto p-6 ${
+          className={`panel not-on-paper fixed left-1/2 z-30 -translate-x-1/2 overflow-y-auto p-6 ${
             props.wide ? "top-[6vh] max-h-[88vh] w-[min(44rem,calc(100vw-2rem))]" : "top-[12vh] max-h-[80vh] w-[min(30rem,calc(100vw-2rem))]"
           }`}
           onCloseAutoFocus={keepFocusMovedOn}

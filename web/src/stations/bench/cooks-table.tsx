@@ -11,10 +11,15 @@ import { bodyOf, type Draft, writtenOf } from "./draft";
 type Table = Schemas["TableOut"];
 type Order = { by: number | null; down: boolean };
 
+/** Under what the table of a draft is remembered. */
+export function tableKey(draft: Draft): string[] {
+  return ["analysis", "table", writtenOf(draft)];
+}
+
 /** The mix as a table, for those who think in figures: sorted by any column, copied into a spreadsheet, printed. */
 export function CooksTable({ draft, open, onClose }: { draft: Draft; open: boolean; onClose: () => void }) {
   const table = useQuery({
-    queryKey: ["analysis", "table", writtenOf(draft)],
+    queryKey: tableKey(draft),
     queryFn: () => answer(api.POST("/api/table", { body: bodyOf(draft) })),
     enabled: open,
   });
@@ -52,6 +57,7 @@ function Sorted({ table }: { table: Table }) {
         <Button kind="dark" onClick={() => void copy()}>
           Copy
         </Button>
+        <Button onClick={() => window.print()}>Print it with the sheet</Button>
         <span role="status" className="text-sm text-muted">
           {copied}
         </span>

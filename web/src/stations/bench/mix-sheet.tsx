@@ -1,9 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
 import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
 import { day, grams, shown } from "../../ui/numbers";
+import { CellsTable, tableKey } from "./cooks-table";
 import { byStage, type Draft } from "./draft";
 import { MethodSteps } from "./method";
 import type { DraftReading } from "./use-analysis";
@@ -44,6 +46,7 @@ function usePrinting(): boolean {
 
 function Sheet({ mix, draft, reading, kitchen, based }: Props) {
   const { stages, styles } = useVocabulary();
+  const table = useQueryClient().getQueryData<Schemas["TableOut"]>(tableKey(draft));
   const analysis = reading?.analysis;
   const names = new Map(stages.map((stage) => [stage.key, stage.name]));
   const style = styles.find(({ key }) => key === draft.style)?.name;
@@ -80,6 +83,12 @@ function Sheet({ mix, draft, reading, kitchen, based }: Props) {
             <p key={caution}>{caution}</p>
           ))}
         </>
+      )}
+      {table && (
+        <section className="mt-3">
+          <h2>The table</h2>
+          <CellsTable table={table} rows={table.rows} />
+        </section>
       )}
       {mix.method.length > 0 && (
         <section className="mt-3">
