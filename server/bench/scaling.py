@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import asdict
 
-from jalebi_core.amounts import read_amount
+from jalebi_core.amounts import Measures, read_amount
 from jalebi_core.beside import product_of
 from jalebi_core.errors import AmountError, ScalingError
 from jalebi_core.machines import Machine, class_change, fill_of
@@ -65,14 +65,13 @@ def _times(
     each_ml = question.each_ml or kitchen.scoop_ml
     if question.by == "line":
         return _times_of_line(kitchen, question, mix, numbers)
-    if question.by == "mass":
-        return times_for_mass(mix, _read(question.amount, "g"))
-    count = _read(question.amount, "g")
+    typed = question.amount
     ways: dict[str, Callable[[], float]] = {
-        "litres": lambda: times_for_litres(mix, count, kept),
-        "portions": lambda: times_for_portions(mix, count, each_ml, kept),
-        "guests": lambda: times_for_portions(mix, count * question.per_guest, each_ml, kept),
-        "runs": lambda: _times_of_runs(mix, count, machine),
+        "mass": lambda: times_for_mass(mix, _read(typed, "g")),
+        "litres": lambda: times_for_litres(mix, _read(typed, "l") / 1000, kept),
+        "portions": lambda: times_for_portions(mix, _count(typed), each_ml, kept),
+        "guests": lambda: times_for_portions(mix, _count(typed) * question.per_guest, each_ml, kept),
+        "runs": lambda: _times_of_runs(mix, _count(typed), machine),
     }
     return ways[question.by]()
 
@@ -97,12 +96,22 @@ def _times_of_line(kitchen: Kitchen, question: ScaleQuestion, mix: Mix, numbers:
     return times_for_line(mix, number, grams)
 
 
+_AS_WATER = Measures(density_kg_l=1.0)
+
+
 def _read(typed: str, unit: str) -> float:
-    """Read a number of anything, with the manners of amounts."""
+    """Read an amount in g, or a volume in ml, which is g of water."""
     try:
-        return read_amount(typed, unit).grams
+        return read_amount(typed, unit, _AS_WATER).grams
     except AmountError as error:
         raise ScalingError(str(error)[:1].upper() + str(error)[1:]) from None
+
+
+def _count(typed: str) -> float:
+    """Read a number of portions, guests or runs."""
+    if any(letter.isalpha() for letter in typed):
+        raise ScalingError(f"“{typed}” is not a number. Write one like 12.")
+    return _read(typed, "g")
 
 
 def _pieces(mix: Mix, read: Sequence[ReadLine]) -> dict[int, Piece]:

@@ -48,6 +48,7 @@ class ScaleTest(KitchenCase):
         self.assertEqual(guests["times"], scoops["times"])
         self.assertAlmostEqual(guests["times"], litres["times"])
         self.assertIn(scoops["portions"], (19, 20, 21))
+        self.assertEqual(litres["times"], self.scale("litres", "1300 ml")["times"])
 
     def test_what_there_is_of_an_ingredient_as_typed(self) -> None:
         found = self.scale("line", "1 l", line=0)
@@ -73,6 +74,8 @@ class ScaleTest(KitchenCase):
             ({"by": "mass", "amount": "0"}, "no size"),
             ({"by": "mass", "amount": "-3"}, "cannot be negative"),
             ({"by": "mass", "amount": "plenty"}, "not an amount"),
+            ({"by": "guests", "amount": "12 kg"}, "“12 kg” is not a number"),
+            ({"by": "runs", "amount": "²"}, "not an amount"),
             ({"by": "mass", "amount": "999 kg", "lines": []}, "nothing in the mix"),
             ({"by": "portions", "amount": "3", "each_ml": 0.001}, "a portion of"),
             ({"by": "line", "amount": "3"}, "Say of which line"),
