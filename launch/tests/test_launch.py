@@ -111,7 +111,7 @@ class CommandTest(TestCase):
 
     def test_help_lists_every_command(self) -> None:
         done = subprocess.run([ROOT / "jalebi", "help"], capture_output=True, text=True)
-        for command in ("start", "test", "analyse", "bench", "kitchen", "demo", "types", "pictures"):
+        for command in ("start", "test", "analyse", "bench", "endure", "kitchen", "demo", "types", "pictures"):
             self.assertIn(f"./jalebi {command}", done.stdout)
 
     def test_a_build_is_known_by_its_sources(self) -> None:
