@@ -21,6 +21,7 @@ from .looking import closer, levers, look, slack
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import drafts_difference, mix_of_revision
+from .scale_schemas import ScaleOut, ScaleQuestion, TableOut
 from .scaling import scaled_draft
 from .schemas import (
     Closer,
@@ -43,10 +44,7 @@ from .schemas import (
     RecipeOut,
     RecipeText,
     Saved,
-    ScaleOut,
-    ScaleQuestion,
     SlackOut,
-    TableOut,
 )
 from .tables import table_drawn
 

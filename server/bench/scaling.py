@@ -25,7 +25,7 @@ from kitchens.models import Kitchen, kept_of, spoons_of
 
 from .analysing import fill_drawn
 from .drafts import ReadLine, machine_of, mix_of, read_lines
-from .schemas import DeviationOut, ScaledLine, ScaleOut, ScaleQuestion, WholeSizeOut
+from .scale_schemas import DeviationOut, ScaledLine, ScaleOut, ScaleQuestion, WholeSizeOut
 
 
 def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:

@@ -7,7 +7,8 @@ from jalebi_core.table import COLUMNS, table_of
 from kitchens.models import Kitchen
 
 from .drafts import mix_of, read_lines
-from .schemas import Cell, DraftToAnalyse, TableOut, TableRow
+from .scale_schemas import Cell, TableOut, TableRow
+from .schemas import DraftToAnalyse
 
 
 def table_drawn(kitchen: Kitchen, draft: DraftToAnalyse) -> TableOut | None:
