@@ -109,7 +109,7 @@ def times_for_mass(mix: Mix, grams: float) -> float:
 
 def times_for_litres(mix: Mix, litres: float, kept: Kept) -> float:
     """Return how many times a mix gives so many litres in the tub, with its air and mix-ins, after losses."""
-    return _times(litres, product_of(mix).volume_l * (1 - kept.loss_pct / 100), f"{litres:g} L")
+    return _times(litres, litres_of(mix, kept), f"{litres:g} L")
 
 
 def times_for_portions(mix: Mix, count: float, each_ml: float, kept: Kept) -> float:
@@ -138,9 +138,14 @@ def _times(wanted: float, now: float, said: str) -> float:
     return wanted / now
 
 
+def litres_of(mix: Mix, kept: Kept) -> float:
+    """Return the L that land in the tub: the mix with its air and mix-ins, after losses."""
+    return product_of(mix).volume_l * (1 - kept.loss_pct / 100)
+
+
 def portions_of(mix: Mix, each_ml: float, kept: Kept) -> int:
     """Return how many whole portions of so many ml a mix gives after losses."""
-    return floor(product_of(mix).volume_l * (1 - kept.loss_pct / 100) * 1000 / each_ml + 1e-9)
+    return floor(litres_of(mix, kept) * 1000 / each_ml + 1e-9)
 
 
 def scaled(mix: Mix, times: float, kept: Kept, pieces: Mapping[int, Piece] | None = None) -> Scaled:

@@ -16,6 +16,7 @@ from .analysing import analysed, fill_drawn
 from .balance_schemas import BalanceQuestion, Proposal
 from .balancing import proposed
 from .drafts import LIMITS, begun_mix, file_of, save_draft
+from .list_schemas import Marks, MixPage
 from .listing import Wanted, page_of, set_marks, tags_of
 from .looking import closer, levers, look, slack
 from .models import Mix, Revision
@@ -35,11 +36,9 @@ from .schemas import (
     LastMade,
     LineLook,
     LineQuestion,
-    Marks,
     MethodStep,
     MixFromRecipe,
     MixOut,
-    MixPage,
     NewMix,
     RecipeOut,
     RecipeText,

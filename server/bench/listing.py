@@ -25,8 +25,8 @@ from kitchens.models import Kitchen
 from shelf.kept import kept_shelf
 from shelf.schemas import Part
 
+from .list_schemas import Marks, MixPage, MixSummary
 from .models import Mix, MixLine
-from .schemas import Marks, MixPage, MixSummary
 
 _LISTED: Final = ("name", "style", "overrun_pct", "changed_at", "put_away", "tags", "starred", "made_at")
 _NO_CURVE: Final = np.array([])

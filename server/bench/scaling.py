@@ -6,13 +6,13 @@ from collections.abc import Callable, Sequence
 from dataclasses import asdict
 
 from jalebi_core.amounts import Measures, read_amount
-from jalebi_core.beside import product_of
 from jalebi_core.errors import AmountError, ScalingError
 from jalebi_core.machines import Machine, class_change, fill_of
 from jalebi_core.mix import Line, Mix
 from jalebi_core.scaling import (
     Piece,
     Scaled,
+    litres_of,
     portions_of,
     scaled,
     times_for_line,
@@ -44,7 +44,7 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
     return ScaleOut(
         times=found.times,
         mass_g=found.mix.mass_g,
-        litres=product_of(found.mix).volume_l * (1 - kept.loss_pct / 100),
+        litres=litres_of(found.mix, kept),
         portions=portions_of(found.mix, each_ml, kept),
         lines=_lines(found, [read[at] for at in numbers], numbers, pieces),
         whole=[pieces[number].counted(count) for number, count in found.counts.items()],

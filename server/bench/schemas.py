@@ -201,39 +201,6 @@ class Saved(BaseModel):
     changed_at: datetime
 
 
-class MixSummary(BaseModel):
-    """A mix in the list, with how it comes out."""
-
-    id: int
-    name: str
-    style: str | None
-    changed_at: datetime
-    mass_g: float
-    scoop_c: float | None
-    verdict: str
-    word: str | None
-    strata: list[Part]
-    tags: list[str]
-    starred: bool
-    archived: bool
-    made_at: datetime | None
-
-
-class MixPage(BaseModel):
-    """Some of the mixes that are wanted, and how many there are."""
-
-    mixes: list[MixSummary]
-    total: int
-
-
-class Marks(BaseModel):
-    """What marks a mix in the list; what is left out stays."""
-
-    starred: bool | None = None
-    archived: bool | None = None
-    tags: Annotated[list[Annotated[str, Field(min_length=1, max_length=40)]], Field(max_length=20)] | None = None
-
-
 class NewRevision(BaseModel):
     """The name of a point worth keeping, and what there is to say of it."""
 

@@ -14,9 +14,9 @@ from django.utils import timezone
 from batches.models import Batch, Entry
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
+from bench.list_schemas import Marks
 from bench.listing import set_marks
 from bench.models import Mix, MixLine, Note, Revision
-from bench.schemas import Marks
 from jalebi_core.amounts import read_amount
 from jalebi_core.goods_file import slug_of
 from jalebi_core.mix_file import read_mix

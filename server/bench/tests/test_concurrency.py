@@ -13,10 +13,11 @@ from django.test import TransactionTestCase
 from batches.models import Batch
 from batches.record import begin_batch
 from bench.drafts import save_draft
+from bench.list_schemas import Marks
 from bench.listing import set_marks
 from bench.models import Mix, Revision
 from bench.revisions import keep_revision
-from bench.schemas import DraftToSave, Marks
+from bench.schemas import DraftToSave
 from jalebi.problems import ConflictError
 from jalebi.tests.kitchen_case import LINES, filled_kitchen
 from kitchens.models import Person

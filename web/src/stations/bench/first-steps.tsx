@@ -21,7 +21,7 @@ export function FirstSteps({ draft, revisions, balance, keep }: Props) {
     { done: weighed >= 3, said: "Put in three things: press / and type “½ cup cream”." },
     { done: draft.style !== null && weighed > 0, said: "Choose its style above: the bands then show what is usual." },
     { done: draft.machine !== null, said: "Choose your machine at the right: see how the mix fills it." },
-    { done: revisions > 0, said: "Read the sentence, mend what is red.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
+    { done: revisions > 0, said: "Read the sentence, mend what is red, then keep it.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
   ];
   const all = steps.every((step) => step.done);
 
