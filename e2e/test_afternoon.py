@@ -186,6 +186,11 @@ class HandsTest(BrowserCase):
 
     def choose_lines(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
+        amount(page, "Table sugar").evaluate(
+            "async (field) => { field.focus(); document.getElementById('add-line').focus();"
+            " for (let frame = 0; frame < 3; frame++) await new Promise(requestAnimationFrame) }"
+        )
+        expect(page.locator("#add-line")).to_be_focused()
         amount(page, "Table sugar").focus()
         page.keyboard.press("Shift+ArrowDown")
         page.keyboard.press("Alt+x")

@@ -22,7 +22,7 @@ export function ChosenLines({ chosen, draft, reading, edit, letGo }: Props) {
   const keys = draft.lines.filter((line) => chosen.has(line.key)).map((line) => line.key);
   const pinned = draft.lines.filter((line) => chosen.has(line.key)).every((line) => line.pinned);
   const factor = readNumber(times);
-  const read = Object.fromEntries(keys.map((key) => [key, reading?.lines[key]?.grams ?? 0]));
+  const read = Object.fromEntries(keys.map((key) => [key, reading?.lines[key]?.grams ?? null]));
   return (
     <div role="group" aria-label="Chosen lines" className="mt-1 flex flex-wrap items-center gap-1.5 rounded-button bg-steel px-2 py-1.5 text-sm">
       <b className="mr-1">

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../api/client";
+import { readNumber } from "../../ui/numbers";
 
 /** A line of the draft; the key is the browser's own and lives as long as the page. */
 export type Line = Schemas["DraftLine"] & { key: string };
@@ -66,7 +67,7 @@ export type Edit =
   | { kind: "exchange"; exchanges: Exchange[] }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; keys: string[] }
-  | { kind: "times"; keys: string[]; times: number; read: Record<string, number> }
+  | { kind: "times"; keys: string[]; times: number; read: Record<string, number | null> }
   | { kind: "shift"; key: string; by: 1 | -1 }
   | { kind: "stage"; keys: string[]; stage: string | null }
   | { kind: "undo" }
@@ -245,7 +246,7 @@ function apply(draft: Draft, edit: Change): Draft {
     case "scale":
       return edit.lines.reduce((scaled, line) => resized(scaled, line, edit.times), draft);
     case "times":
-      return withLines(draft, edit.keys, (line) => ({ ...line, typed: tenths((edit.read[line.key] ?? 0) * edit.times), unit: "g", grams: (edit.read[line.key] ?? 0) * edit.times }));
+      return withLines(draft, edit.keys, (line) => timesAsMuch(line, edit.times, edit.read[line.key] ?? null));
     case "pin": {
       const pinned = edit.pinned ?? !draft.lines.filter(({ key }) => edit.keys.includes(key)).every((line) => line.pinned);
       return withLines(draft, edit.keys, (line) => ({ ...line, pinned }));
@@ -303,6 +304,17 @@ function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine)
 
 function weighing(draft: Draft, key: string, grams: number): Draft {
   return withLines(draft, [key], (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
+}
+
+/** A line of another amount; one of which nobody knows what it weighs stays as it is. */
+function timesAsMuch(line: Line, times: number, read: number | null): Line {
+  const weight = typedGrams(line) ?? read;
+  return weight === null ? line : { ...line, typed: tenths(weight * times), unit: "g", grams: weight * times };
+}
+
+/** The g that stand in a line in so many words: keys pressed quickly need not wait for the server's reading. */
+export function typedGrams(line: Line): number | null {
+  return line.unit === "g" ? readNumber(line.typed.replace(/\s*g$/, "")) : readNumber(/^(.*\d) g$/.exec(line.typed)?.[1] ?? "");
 }
 
 function tenths(grams: number): string {

@@ -5,8 +5,8 @@ import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
 import { CompositionBar } from "../../charts/composition-bar";
 import { DoseBar, endOfDose } from "../../charts/dose-bar";
-import { grams, readNumber, shown } from "../../ui/numbers";
-import type { Edit, Line } from "./draft";
+import { grams, shown } from "../../ui/numbers";
+import { type Edit, type Line, typedGrams } from "./draft";
 import { type AskOfLine, LineMenu } from "./line-menu";
 import { useDrag } from "./use-drag";
 import { typing } from "./typing";
@@ -121,7 +121,7 @@ export const LineRow = memo(function LineRow(props: Props) {
             onFocus={(event) => {
               setFocused(true);
               const field = event.currentTarget;
-              requestAnimationFrame(() => field.select());
+              requestAnimationFrame(() => field === document.activeElement && field.select()); // which would take the focus back
             }}
             onBlur={() => {
               setFocused(false);
@@ -214,11 +214,6 @@ function Held({ line }: { line: Line }) {
       {limits.join(", ")}
     </p>
   );
-}
-
-/** The g that stand in a line in so many words: keys pressed quickly need not wait for the server's reading. */
-function typedGrams(line: Line): number | null {
-  return line.unit === "g" ? readNumber(line.typed.replace(/\s*g$/, "")) : readNumber(/^(.*\d) g$/.exec(line.typed)?.[1] ?? "");
 }
 
 /** The name of an ingredient until the server has said it. */
