@@ -12,7 +12,7 @@ from django.db import connection
 from django.test import LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
 
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, sign_in
+from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS
 from jalebi.demo_kitchen import PERSON, make_demo
 from kitchens.models import Kitchen
 
@@ -36,12 +36,14 @@ def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
 class BrowserCase(LiveServerTestCase):
     """A test case with the demo kitchen and a signed-in page; errors in the page fail the test.
 
-    Passwords are hashed quickly here, and nothing moves: neither is what these tests are about.
+    Passwords are hashed quickly here, nothing moves, the door is passed with a session made for it, and the
+    scripts stay in the browser's cache from one test to the next: none of that is what these tests are about.
     """
 
     thread: ClassVar[ThreadPoolExecutor]
     playwright: ClassVar[Playwright]
     browser: ClassVar[Browser]
+    context: ClassVar[BrowserContext]
     viewport: ClassVar[Any] = {"width": 1280, "height": 800}
 
     @classmethod
@@ -54,6 +56,8 @@ class BrowserCase(LiveServerTestCase):
     def _open(cls) -> None:
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
+        cls.context = cls.browser.new_context(viewport=cls.viewport, accept_downloads=True, reduced_motion="reduce")
+        cls.context.set_default_timeout(10_000)
 
     @classmethod
     def tearDownClass(cls) -> None:
@@ -64,23 +68,25 @@ class BrowserCase(LiveServerTestCase):
 
     def setUp(self) -> None:
         self.kitchen: Kitchen = make_demo()
+        self.client.force_login(self.kitchen.people.get(name=PERSON), backend="kitchens.sign_in.PersonBackend")
         self.page_errors: list[str] = []
-        self.page = self.thread.submit(self._new_page).result()
-        self.browse(lambda page: sign_in(page, self.live_server_url, PERSON, settings.DEMO_PASSWORD))
+        self.page = self.thread.submit(self._signed_in).result()
 
     def tearDown(self) -> None:
-        self.thread.submit(self._close_page).result()
+        self.thread.submit(self._leave).result()
         wait_until_idle()
         self.assertEqual(self.page_errors, [])
 
-    def _new_page(self) -> Page:
-        context: BrowserContext = self.browser.new_context(
-            viewport=self.viewport, accept_downloads=True, reduced_motion="reduce"
+    def _signed_in(self) -> Page:
+        session = self.client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.context.add_cookies(
+            [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
         )
-        context.set_default_timeout(10_000)
-        page = context.new_page()
+        page = self.context.new_page()
         page.on("pageerror", lambda error: self.page_errors.append(str(error)))
         page.on("console", self._listen)
+        page.goto(self.live_server_url)
+        page.get_by_role("heading", name="Mixes").wait_for()
         return page
 
     def _listen(self, message: Any) -> None:
@@ -88,9 +94,17 @@ class BrowserCase(LiveServerTestCase):
         if message.type == "error" and "Failed to load resource" not in message.text:
             self.page_errors.append(message.text)
 
-    def _close_page(self) -> None:
-        self.page.goto("about:blank")
-        self.page.context.close()
+    def _leave(self) -> None:
+        """Leave every page, which may still send something, and nothing behind in the browser."""
+        for page in self.context.pages:
+            page.goto("about:blank")
+        forgetting = self.context.pages[0]
+        session = forgetting.context.new_cdp_session(forgetting)
+        session.send("Storage.clearDataForOrigin", {"origin": self.live_server_url, "storageTypes": "all"})
+        self.context.clear_cookies()
+        self.context.clear_permissions()
+        for page in self.context.pages:
+            page.close()
 
     def browse(self, job: Callable[[Page], T]) -> T:
         """Do something with the page in the browser's thread and return what it found."""

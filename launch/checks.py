@@ -7,6 +7,7 @@ import re
 import subprocess
 import time
 from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -18,6 +19,7 @@ from .progress import run_quietly
 from .serve import settings_environment
 
 CLUSTER = Cluster("postgres-test", durable=False)
+WORKERS = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,7 +42,9 @@ def run_checks() -> int:
         env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         env["PYTHONPATH"] = os.pathsep.join(map(str, (ROOT / "server", ROOT)))
         env["NO_COLOR"] = "1"
-        results = [_run(check, env) for check in _checks(python)]
+        with ThreadPoolExecutor(max_workers=WORKERS) as pool:
+            results = list(pool.map(lambda check: _run(check, env), _small_checks(python)))
+        results += [_run(check, env) for check in _whole_checks(python)]
     finally:
         CLUSTER.stop()
     passed, failed = (sum(result[index] for result in results) for index in (0, 1))
@@ -57,34 +61,42 @@ def write_api_types() -> int:
     return 0
 
 
-def _checks(python: Path) -> list[Check]:
-    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput", "--parallel", "2"]
+def _small_checks(python: Path) -> list[Check]:
+    """Checks that keep one processor busy each, the longest first."""
     return [
+        Check("core", [python, "-m", "pytest", "-q"]),
+        Check("mypy", [python, "-m", "mypy"]),
+        Check("tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
+        Check("generated API types", [python, "-m", "jalebi.manage", "api_types", "--check"]),
+        Check("migrations", [python, "-m", "jalebi.manage", "makemigrations", "--check", "--dry-run"]),
         Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
         Check("ruff: format", [python, "-m", "ruff", "format", "--check", "."]),
-        Check("mypy", [python, "-m", "mypy"]),
-        Check("migrations", [python, "-m", "jalebi.manage", "makemigrations", "--check", "--dry-run"]),
-        Check("generated API types", [python, "-m", "jalebi.manage", "api_types", "--check"]),
-        Check("tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
-        Check("core", [python, "-m", "pytest", "-q"]),
-        Check("server", [*django, "server", "launch"]),
-        Check("interface in Chromium", [*django, "e2e"]),
     ]
+
+
+def _whole_checks(python: Path) -> list[Check]:
+    """Checks that share their tests among the processors themselves."""
+    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput"]
+    django += ["--parallel", str(WORKERS)]
+    return [Check("server", [*django, "server", "launch"]), Check("interface in Chromium", [*django, "e2e"])]
 
 
 def _run(check: Check, env: dict[str, str]) -> tuple[int, int]:
     """Run one check and return how many of its tests passed and failed; a check without tests is one."""
-    print(f"\n── {check.title}", flush=True)
     began = time.monotonic()
     done = subprocess.run(
         check.command, cwd=check.cwd, env=env, text=True, stdout=subprocess.PIPE, stderr=subprocess.STDOUT
     )
     good = done.returncode == 0
     output = done.stdout.strip()
-    print(output if not good else "\n".join(output.splitlines()[-3:]))
-    print(f"── {check.title}: {'good' if good else 'FAILED'} ({time.monotonic() - began:.0f} s)", flush=True)
+    end = f"── {check.title}: {'good' if good else 'FAILED'} ({time.monotonic() - began:.0f} s)"
+    print(f"\n{output if not good else _tail(output)}\n{end}", flush=True)
     ran = sum(int(n) for n in re.findall(r"^Ran (\d+) tests?|(?m:^(\d+) passed)", output, re.M) for n in n if n)
     bad = sum(int(n) for n in re.findall(r"(?:failures|errors)=(\d+)|(\d+) failed", output) for n in n if n)
     if good:
         return max(ran, 1), 0
     return max(ran - bad, 0), max(bad, 1)
+
+
+def _tail(output: str) -> str:
+    return "\n".join(output.splitlines()[-3:])
