@@ -5,18 +5,21 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from typing import Any, ClassVar, TypeVar
+from importlib import import_module
+from typing import Any, ClassVar, Final, TypeVar
 
 from django.conf import settings
 from django.db import connection
 from django.test import LiveServerTestCase, override_settings
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS
 from jalebi.demo_kitchen import PERSON, make_demo
 from kitchens.models import Kitchen
 
 T = TypeVar("T")
+PATIENCE_MS: Final = 20_000
+"""A machine that has much else to do answers late; what never comes is still missed."""
 
 
 def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
@@ -49,6 +52,7 @@ class BrowserCase(LiveServerTestCase):
     @classmethod
     def setUpClass(cls) -> None:
         super().setUpClass()
+        import_module("scipy.optimize")  # as the server does before it answers anybody
         cls.thread = ThreadPoolExecutor(max_workers=1)
         cls.thread.submit(cls._open).result()
 
@@ -57,7 +61,8 @@ class BrowserCase(LiveServerTestCase):
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
         cls.context = cls.browser.new_context(viewport=cls.viewport, accept_downloads=True, reduced_motion="reduce")
-        cls.context.set_default_timeout(10_000)
+        cls.context.set_default_timeout(PATIENCE_MS)
+        expect.set_options(timeout=PATIENCE_MS)
 
     @classmethod
     def tearDownClass(cls) -> None:

@@ -66,8 +66,17 @@ def test_the_curve_stays_monotone_and_inverts_with_erythritol_in_any_mix(mix: Mi
     of = liquid(Mix("m", (*mix.lines, *more)).row())
     curve = frozen_pct(of, WHOLE_DEGREES_C)
     assert np.all(np.diff(curve) >= -1e-6)
-    if 1 < curve[18] < 99 and float(of.water_g) > 1:
+    frozen_through = float(of.free_water_g - curve[18] / 100 * of.water_g) < 1e-9  # as it is from the eutectic down
+    if 1 < curve[18] < 99 and float(of.water_g) > 1 and not frozen_through:
         assert float(temperature_at_frozen_c(of, curve[18])) == pytest.approx(-18.0, abs=0.02)
+
+
+def test_where_erythritol_is_the_only_solute_all_freezes_at_its_eutectic() -> None:
+    of = liquid(mix_of(("cocoa-mass", 1000.0), ("rose-water", 200.0), ("erythritol", 50.0)).row())
+    at = np.array([-3.4, -3.6, -18.0])
+    free_pct = float(100 * of.free_water_g / of.water_g)
+    assert frozen_pct(of, at)[0] < free_pct - 1
+    assert frozen_pct(of, at)[1:] == pytest.approx([free_pct, free_pct])
 
 
 @given(mixes(), st.floats(-32.0, 0.0))
