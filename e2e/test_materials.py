@@ -45,6 +45,36 @@ class PasteTest(BrowserCase):
         expect(page.get_by_role("dialog")).to_contain_text("Serves 6. Makes 1 litre.")
         expect(page.get_by_role("dialog")).to_contain_text("temper and cook to 82 °C.")
 
+    def test_a_mix_goes_out_as_a_file_and_comes_in_again(self) -> None:
+        self.browse(self.out_and_in)
+        first, second = Mix.objects.of(self.kitchen).filter(name="Quince sorbet")
+        same = [[(line.ingredient_id, line.grams, line.pinned) for line in mix.lines.all()] for mix in (first, second)]
+        self.assertEqual(*same)
+        self.assertEqual(second.lines.get(pinned=True).ingredient.slug, "sugar")
+
+    def out_and_in(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        said = page.locator("[data-verdict]").inner_text()
+        amount(page, "Table sugar").focus()
+        page.keyboard.press("Alt+p")
+        with page.expect_download() as download:
+            self.save_as_file(page)
+        self.assertEqual(download.value.suggested_filename, "quince-sorbet.jalebi.json")
+        add_line(page, "dextrose")
+        self.save_as_file(page)
+        expect(page.get_by_role("alert")).to_contain_text("has no amount yet. Give it one or remove the line.")
+        page.keyboard.press("Control+z")
+        wait_until_kept(page)
+        to_mixes(page)
+        page.get_by_role("link", name="Paste a recipe").click()
+        page.get_by_label("or from a file").set_input_files(download.value.path())
+        expect(page.locator("[data-verdict]")).to_have_text(said)
+        expect(page.get_by_text("pinned", exact=True)).to_be_visible()
+
+    def save_as_file(self, page: Page) -> None:
+        page.get_by_role("button", name="More about this mix").click()
+        page.get_by_role("menuitem", name="Save as a mix file").click()
+
     def steep(self, page: Page) -> None:
         page.get_by_role("button", name="Change line Whole milk 3.5 %").click()
         page.get_by_role("menuitem", name="Look closer").click()

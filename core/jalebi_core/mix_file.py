@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
 from math import isfinite
-from types import MappingProxyType
 from typing import Any, Final, NoReturn
 
 from .aims import read_aims, write_aims
@@ -13,8 +13,10 @@ from .amounts import Measures, read_amount, to_grams
 from .composition import Ingredient, checked_name
 from .errors import AmountError, CompositionError, MixError, UnknownIngredientError
 from .goods import Goods
+from .handling import HANDLING_KEYS, Handling, read_handling
 from .measures import measures_of
 from .mix import Line, Mix
+from .restrictions import checked_restriction
 from .shelf import find_goods
 from .styles import Band, checked_stage, checked_style
 
@@ -23,11 +25,41 @@ VERSION: Final = 1
 MOST_BYTES: Final = 1_000_000
 MOST_LINES: Final = 200
 MOST_OVERRUN_PCT: Final = 300.0
-_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "aims", "lines"}
-_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage"}
+MOST_RESTRICTIONS: Final = 20
+MOST_TAGS: Final = 20
+MOST_TAG: Final = 40
+MOST_STEPS: Final = 400
+MOST_STEP: Final = 2000
+_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "aims", "restrictions", "tags", "method", "lines"}
+_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage", *HANDLING_KEYS}
+_STEP_KEYS: Final = {"stage", "text"}
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A sentence of the method, and the stage that it belongs to."""
+
+    text: str
+    stage: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class MixFile:
+    """All that a mix file holds: the mix, how each of its lines is handled, and what was noted of the whole."""
+
+    mix: Mix
+    handling: tuple[Handling, ...]
+    restrictions: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+    method: tuple[Step, ...] = ()
 
 
 def read_mix(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods) -> Mix:
+    """Read the mix of a mix file; see `read_mix_file`."""
+    return read_mix_file(data, find_on_shelf).mix
+
+
+def read_mix_file(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods) -> MixFile:
     """Read a mix file.
 
     Parameters
@@ -39,7 +71,7 @@ def read_mix(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods) ->
     ------
     MixError : anything in the file that cannot be used, naming the line where one is at fault
     """
-    return _mix(json_object(data), find_on_shelf)
+    return _file(json_object(data), find_on_shelf)
 
 
 def write_mix(
@@ -47,12 +79,35 @@ def write_mix(
     style: str | None,
     overrun_pct: float | None,
     lines: Sequence[Mapping[str, Any]],
-    aims: Mapping[str, Band] = MappingProxyType({}),
+    *,
+    aims: Mapping[str, Band] | None = None,
+    restrictions: Sequence[str] = (),
+    tags: Sequence[str] = (),
+    method: Iterable[Step] = (),
 ) -> dict[str, Any]:
-    """Return a mix file's data; each line is ``{ingredient, amount, unit, stage?}`` as the format has it."""
-    stated: dict[str, Any] = {"style": style, "overrun_pct": overrun_pct, "aims": write_aims(aims) or None}
+    """Return a mix file's data; each line is ``{ingredient, amount, unit, …}`` as the format has it."""
+    stated: dict[str, Any] = {
+        "style": style,
+        "overrun_pct": overrun_pct,
+        "aims": write_aims(aims or {}) or None,
+        "restrictions": list(restrictions) or None,
+        "tags": list(tags) or None,
+        "method": [_written(step) for step in method] or None,
+    }
     stated = {key: value for key, value in stated.items() if value is not None}
     return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": list(lines)}
+
+
+def checked_tag(tag: object) -> str:
+    """Return a tag as it is compared, in lower case; raises MixError for what is none."""
+    plain = " ".join(tag.split()).casefold() if isinstance(tag, str) else ""
+    if not plain or not plain.isprintable() or len(plain) > MOST_TAG:
+        raise MixError(f"A tag is a word or two that can be shown, at most {MOST_TAG} characters.")
+    return plain
+
+
+def _written(step: Step) -> dict[str, str]:
+    return {"text": step.text} if step.stage is None else {"stage": step.stage, "text": step.text}
 
 
 def checked_overrun(overrun: object) -> float | None:
@@ -89,7 +144,7 @@ def _refuse_constant(constant: str) -> NoReturn:
     raise ValueError(f"{constant} is not a number")
 
 
-def _mix(content: dict[str, Any], find_on_shelf: Callable[[str], Goods]) -> Mix:
+def _file(content: dict[str, Any], find_on_shelf: Callable[[str], Goods]) -> MixFile:
     if content.get("format") != FORMAT:
         raise MixError(f"This is not a mix file: its format is not “{FORMAT}”.")
     if content.get("version") != VERSION or isinstance(content.get("version"), bool):
@@ -104,28 +159,54 @@ def _mix(content: dict[str, Any], find_on_shelf: Callable[[str], Goods]) -> Mix:
         name = checked_name(content.get("name"), "the mix")
     except CompositionError as error:
         raise MixError(str(error)) from None
-    read = tuple(_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1))
-    if not any(line.grams for line in read):
+    read = [_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1)]
+    if not any(line.grams for line, _ in read):
         raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
-    return Mix(
+    mix = Mix(
         name=name,
-        lines=read,
+        lines=tuple(line for line, _ in read),
         style=checked_style(content.get("style")),
         overrun_pct=checked_overrun(content.get("overrun_pct")),
         aims=read_aims(content.get("aims", [])),
     )
+    return MixFile(
+        mix,
+        handling=tuple(handling for _, handling in read),
+        restrictions=tuple(map(checked_restriction, _listed(content, "restrictions", MOST_RESTRICTIONS))),
+        tags=tuple(sorted(set(map(checked_tag, _listed(content, "tags", MOST_TAGS))))),
+        method=tuple(map(_step, _listed(content, "method", MOST_STEPS))),
+    )
 
 
-def _line(line: object, number: int, find_on_shelf: Callable[[str], Goods]) -> Line:
+def _listed(content: dict[str, Any], key: str, most: int) -> list[object]:
+    listed = content.get(key, [])
+    if not isinstance(listed, list):
+        raise MixError(f"{key} is {str(listed)[:40]}, which is not a list.")
+    if len(listed) > most:
+        raise MixError(f"There are {len(listed)} {key}; {most} is the most.")
+    return listed
+
+
+def _step(step: object) -> Step:
+    if not isinstance(step, dict) or not isinstance(text := step.get("text"), str) or not step.keys() <= _STEP_KEYS:
+        raise MixError("a sentence of the method is {“stage”: …, “text”: …}.")
+    if not text.strip() or not text.isprintable() or len(text) > MOST_STEP:
+        raise MixError(f"a sentence of the method has 1 to {MOST_STEP} characters that can be shown.")
+    return Step(text.strip(), checked_stage(step.get("stage")))
+
+
+def _line(line: object, number: int, find_on_shelf: Callable[[str], Goods]) -> tuple[Line, Handling]:
     if not isinstance(line, dict):
         raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
         ingredient, goods = _ingredient(line.get("ingredient"), find_on_shelf)
-        grams = _grams(line.get("amount"), line.get("unit", "g"), measures_of(ingredient))
+        measures = measures_of(ingredient)
+        grams = _grams(line.get("amount"), line.get("unit", "g"), measures)
     except (AmountError, CompositionError, UnknownIngredientError) as error:
         raise MixError(str(error), number) from None
-    return Line(ingredient, grams, checked_stage(line.get("stage"), number), goods)
+    stage = checked_stage(line.get("stage"), number)
+    return Line(ingredient, grams, stage, goods), read_handling(line, number, measures.pieces)
 
 
 def _ingredient(value: object, find_on_shelf: Callable[[str], Goods]) -> tuple[Ingredient, Goods | None]:

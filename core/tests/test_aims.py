@@ -31,7 +31,7 @@ def test_an_aim_changes_the_judgement_and_the_reason_says_so() -> None:
 
 
 def test_aims_go_into_a_mix_file_and_come_back() -> None:
-    written = write_mix("m", "gelato", 30, [{"ingredient": "sugar", "amount": 100}], {"fat": (4.0, 6.0)})
+    written = write_mix("m", "gelato", 30, [{"ingredient": "sugar", "amount": 100}], aims={"fat": (4.0, 6.0)})
     assert read_mix(json.dumps(written).encode()).aims == {"fat": (4.0, 6.0)}
     assert read_aims([{"of": "serve_c", "max": -12}]) == {"serve_c": (-32.0, -12.0)}
     assert write_aims({}) == []

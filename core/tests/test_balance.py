@@ -291,8 +291,9 @@ def test_a_file_with_wishes_is_read_and_answered_as_data() -> None:
      ({"aims": [{"of": "fat", "min": "much"}]}, "not a number"), ({"may_add": ["moon-dust"]}, "may_add: there is no"),
      ({"may_add": "sugar"}, "list of at most"), ({"max_new": 1.5}, "whole number"), ({"max_new": 99}, "from none to"),
      ({"lines": [{"ingredient": "sugar", "amount": 5, "pin": "yes"}]}, "pin is true or false"),
-     ({"lines": [{"ingredient": "sugar", "amount": 5, "step_g": 0}]}, "step of 0 g is none"),
+     ({"lines": [{"ingredient": "sugar", "amount": 5, "step_g": 0}]}, "step_g is 0"),
      ({"lines": [{"ingredient": "sugar", "amount": 5, "step_g": 1, "piece_g": 2}]}, "not in both"),
+     ({"lines": [{"ingredient": "egg-yolk", "amount": 5, "piece": "yolk", "piece_g": 2}]}, "not in both"),
      ({"lines": [{"ingredient": "moon-dust", "amount": 5}]}, "Line 1"), ({"luck": 1}, "not a key")],
 )  # fmt: skip
 def test_a_file_that_cannot_be_balanced_is_a_sentence(changes: dict[str, object], said: str) -> None:

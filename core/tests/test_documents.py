@@ -14,6 +14,7 @@ from jalebi_core.allergens import ALLERGENS
 from jalebi_core.components import KEYS
 from jalebi_core.goods import FACTS, SURE
 from jalebi_core.goods_file import COLUMNS
+from jalebi_core.handling import HANDLING_KEYS
 from jalebi_core.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.styles import STAGES, styles
 
@@ -31,7 +32,8 @@ def test_every_function_named_in_the_physics_exists(module: str, name: str) -> N
 def test_the_schema_lists_what_the_core_knows() -> None:
     schema = json.loads((DOCS / "mix.schema.json").read_text(encoding="utf-8"))
     assert schema["$defs"]["composition"]["propertyNames"]["enum"] == list(KEYS)
-    assert schema["$defs"]["line"]["properties"]["stage"]["enum"] == list(STAGES)
+    assert schema["$defs"]["stage"]["enum"] == list(STAGES)
+    assert schema["$defs"]["line"]["properties"].keys() >= HANDLING_KEYS
     assert schema["properties"]["style"]["enum"] == list(styles())
     assert schema["$defs"]["aim"]["properties"]["of"]["enum"] == aim_keys()
     assert schema["properties"]["overrun_pct"]["maximum"] == MOST_OVERRUN_PCT

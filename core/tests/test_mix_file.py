@@ -13,7 +13,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jalebi_core.errors import MixError
-from jalebi_core.mix_file import read_mix, write_mix
+from jalebi_core.handling import Handling
+from jalebi_core.mix_file import MOST_RESTRICTIONS, MOST_STEPS, MOST_TAGS, Step, read_mix, read_mix_file, write_mix
 
 SCHEMA = json.loads((Path(__file__).parents[2] / "docs" / "mix.schema.json").read_text(encoding="utf-8"))
 
@@ -74,6 +75,37 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
     assert read_mix(json.dumps(written).encode()).name == "Tea custard"
 
 
+def handlings() -> st.SearchStrategy[Handling]:
+    words = st.text(st.characters(exclude_categories=("C", "Z")), max_size=20)
+    mass = st.none() | st.floats(0.1, 1000)
+    return st.builds(
+        lambda typed, pin, masses, step, note: Handling(typed, pin, *masses, step, None, note),
+        words,
+        st.booleans(),
+        st.tuples(mass, mass).map(lambda pair: sorted(pair) if None not in pair else pair),  # type: ignore[type-var]
+        mass,
+        words,
+    )
+
+
+@given(handlings(), st.lists(st.sampled_from(["tea", "summer", "kiosk"]), unique=True))
+def test_how_a_line_is_handled_and_what_is_noted_comes_back_as_it_was(handled: Handling, tags: list[str]) -> None:
+    line = {"ingredient": "egg-yolk", "amount": 34.0, "unit": "g", **handled.as_dict()}
+    method = (Step("Warm the milk.", "pot"), Step("Serve."))
+    written = write_mix("M", None, None, [line], restrictions=["vegan", "without:guar-gum"], tags=tags, method=method)
+    jsonschema.validate(written, SCHEMA)
+    read = read_mix_file(json.dumps(written).encode())
+    assert read.handling == (handled,)
+    assert (read.restrictions, read.tags, read.method) == (("vegan", "without:guar-gum"), tuple(sorted(tags)), method)
+
+
+def test_a_line_in_whole_pieces_says_which() -> None:
+    yolks = {"ingredient": "egg-yolk", "amount": 4, "unit": "yolk", "typed": "4 yolks", "piece": "yolk"}
+    read = read_mix_file(changed(lines=[yolks], tags=[" Tea ", "tea"]))
+    assert read.handling[0] == Handling("4 yolks", piece="yolk")
+    assert read.tags == ("tea",)
+
+
 @pytest.mark.parametrize(
     ("data", "says"),
     [
@@ -115,7 +147,28 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
         (with_line(ingredient={"name": "Odd", "per_100g": {"water": 100}, "density_kg_l": 90}), "Line 2: .*kg/L"),
         (with_line(unit=3), "Line 2: “3” is not a unit"),
         (with_line(stage="oven"), "Line 2: “oven” is not a stage"),
-        (with_line(note="x"), "Line 2: “note” is not a key"),
+        (with_line(colour="x"), "Line 2: “colour” is not a key"),
+        (with_line(note=7), "Line 2: note is 7, which is not text"),
+        (with_line(note="x" * 201), "Line 2: note has 201 characters"),
+        (with_line(typed="1\n2"), "Line 2: typed holds characters that cannot be shown"),
+        (with_line(pin="yes"), "Line 2: pin is true or false"),
+        (with_line(min_g="1"), "Line 2: min_g is 1, which is not a number"),
+        (with_line(max_g=-1), "Line 2: max_g is -1; it is a mass from 0"),
+        (with_line(min_g=2, max_g=1), "Line 2: at least 2 g and at most 1 g cannot both be"),
+        (with_line(step_g=0), "Line 2: step_g is 0"),
+        (with_line(piece="slab"), "Line 2: “slab” is not a piece that it comes in. It has none"),
+        (with_line(ingredient="egg-yolk", piece="white"), "Line 2: “white” is not a piece.*Known are yolk"),
+        (with_line(ingredient="egg-yolk", piece="yolk", step_g=1), "Line 2: it comes in steps or in pieces"),
+        (changed(restrictions="vegan"), "restrictions is vegan, which is not a list"),
+        (changed(restrictions=["thin"]), "“thin” is not a restriction"),
+        (changed(restrictions=["vegan"] * (MOST_RESTRICTIONS + 1)), "21 restrictions; 20 is the most"),
+        (changed(tags=["", "tea"]), "A tag is a word or two"),
+        (changed(tags=[3]), "A tag is a word or two"),
+        (changed(tags=["t"] * (MOST_TAGS + 1)), "21 tags"),
+        (changed(method=["stir"]), "a sentence of the method is"),
+        (changed(method=[{"text": " "}]), "1 to 2000 characters"),
+        (changed(method=[{"text": "stir", "stage": "oven"}]), "“oven” is not a stage"),
+        (changed(method=[{"text": "stir"}] * (MOST_STEPS + 1)), "401 method"),
         (changed(lines=[{"ingredient": "sugar", "amount": 0}]), "Line 1: the amount is 0"),
     ],
 )

@@ -7,18 +7,21 @@ import json
 from django.db.models import F
 from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
-from ninja import Query, Router, Status
+from ninja import File, Query, Router, Status
+from ninja.files import UploadedFile
 
 from jalebi.problems import Problem
+from jalebi_core.mix_file import MOST_BYTES
 from kitchens.sign_in import kitchen_of, person_of
 
 from .analysing import analysed, fill_drawn
 from .balance_schemas import BalanceQuestion, Proposal
 from .balancing import proposed
-from .drafts import LIMITS, begun_mix, file_of, save_draft
+from .drafts import LIMITS, begun_mix, save_draft
 from .list_schemas import Marks, MixPage
 from .listing import Wanted, page_of, set_marks, tags_of
 from .looking import closer, levers, look, slack
+from .mix_files import file_of, mix_from_file
 from .models import Mix, Revision
 from .recipes import mix_from_recipe, recipe_drawn
 from .revisions import drafts_difference, mix_of_revision
@@ -101,6 +104,12 @@ def read_pasted(request: HttpRequest, payload: RecipeText) -> RecipeOut:
 def create_from_recipe(request: HttpRequest, payload: MixFromRecipe) -> Status[MixOut]:
     """Make a mix of a pasted recipe whose lines have been looked through."""
     return Status(201, _out(mix_from_recipe(person_of(request), payload)))
+
+
+@router.post("/mixes/files", response={201: MixOut, 401: Problem, 413: Problem, 422: Problem})
+def create_from_file(request: HttpRequest, file: File[UploadedFile]) -> Status[MixOut]:
+    """Make a mix of a mix file."""
+    return Status(201, _out(mix_from_file(kitchen_of(request), file.read(MOST_BYTES + 1))))
 
 
 @router.post("/table", response={200: TableOut | None, 401: Problem, 422: Problem})

@@ -17,9 +17,8 @@ from jalebi_core.errors import AmountError, MixError, UnknownIngredientError
 from jalebi_core.first_drafts import first_draft, schools
 from jalebi_core.goods import Goods
 from jalebi_core.mix import Line, Mix
-from jalebi_core.mix_file import write_mix
 from jalebi_core.restrictions import checked_restriction, offence
-from jalebi_core.shelf import closest, shelf
+from jalebi_core.shelf import closest
 from jalebi_core.styles import BESIDE, Band, checked_stage, checked_style
 from kitchens.models import Kitchen, Machine, spoons_of
 from shelf.kept import goods_of
@@ -234,20 +233,6 @@ def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None)
         line.pk, line.mix = None, mix
     MixLine.objects.bulk_create(lines)
     return mix
-
-
-def file_of(mix: MixRow) -> dict[str, Any]:
-    """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition."""
-    lines = [_file_line(line) for line in weighed_lines(mix)]
-    return write_mix(mix.name, mix.style, mix.overrun_pct, lines, checked_aims(mix.aims))
-
-
-def _file_line(line: MixLine) -> dict[str, Any]:
-    stage = {} if line.stage is None else {"stage": line.stage}
-    ships = shelf().get(line.ingredient.slug)
-    same = ships is not None and ships.ingredient.as_dict() == line.ingredient.composition
-    ingredient = line.ingredient.slug if same else line.ingredient.composition
-    return {"ingredient": ingredient, "amount": line.grams, "unit": "g", **stage}
 
 
 def weighed_lines(mix: MixRow) -> list[MixLine]:

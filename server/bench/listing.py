@@ -18,6 +18,7 @@ from jalebi_core.composition import WIDTH, blend
 from jalebi_core.errors import MixError
 from jalebi_core.firmness import firmness_word
 from jalebi_core.mix import overrun_or_usual
+from jalebi_core.mix_file import checked_tag
 from jalebi_core.strata import STRATA, by_stratum
 from jalebi_core.styles import BESIDE
 from jalebi_core.verdict import verdict
@@ -86,16 +87,9 @@ def set_marks(mix: Mix, marks: Marks) -> None:
     if "archived" in changes:
         changes["put_away"] = changes.pop("archived")
     if marks.tags is not None:
-        changes["tags"] = sorted({_checked_tag(tag) for tag in marks.tags})
+        changes["tags"] = sorted({checked_tag(tag) for tag in marks.tags})
     if changes:
         Mix.objects.filter(pk=mix.pk).update(**changes)
-
-
-def _checked_tag(tag: str) -> str:
-    plain = " ".join(tag.split()).casefold()
-    if not plain or not plain.isprintable():
-        raise MixError("A tag is a word or two that can be shown.")
-    return plain
 
 
 def _summaries(kitchen: Kitchen, mixes: Sequence[Mix]) -> list[MixSummary]:

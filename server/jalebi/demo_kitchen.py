@@ -16,10 +16,9 @@ from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
 from bench.list_schemas import Marks
 from bench.listing import set_marks
-from bench.models import Mix, MixLine, Note, Revision
+from bench.mix_files import mix_from_file
+from bench.models import Mix, Note, Revision
 from jalebi_core.amounts import read_amount
-from jalebi_core.goods_file import slug_of
-from jalebi_core.mix_file import read_mix
 from kitchens.models import Kitchen, Machine, Person
 from shelf.kept import goods_of
 from shelf.models import Ingredient, Stock, stock_shelf
@@ -46,7 +45,7 @@ def make_demo() -> Kitchen:
     equipment = json.loads((_FILES / "shelf" / "machines.json").read_text(encoding="utf-8"))
     Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment)
     _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
-    mixes = {path.stem: _mix(kitchen, path) for path in sorted(_FILES.glob("*.json"))}
+    mixes = {path.stem: mix_from_file(kitchen, path.read_bytes()) for path in sorted(_FILES.glob("*.json"))}
     for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
         _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
     for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
@@ -61,8 +60,8 @@ def bring_examples(kitchen: Kitchen) -> list[Mix]:
     """Bring the demo's mixes into another kitchen; one of a name that is there already stays out."""
     stock_shelf(kitchen)
     here = set(Mix.objects.of(kitchen).values_list("name", flat=True))
-    paths = sorted(_FILES.glob("*.json"))
-    return [_mix(kitchen, path) for path in paths if json.loads(path.read_bytes())["name"] not in here]
+    files = [path.read_bytes() for path in sorted(_FILES.glob("*.json"))]
+    return [mix_from_file(kitchen, data) for data in files if json.loads(data)["name"] not in here]
 
 
 def sync_demo_password() -> None:
@@ -106,54 +105,6 @@ def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
             until=until,
             note=entry["note"],
         )
-
-
-def _mix(kitchen: Kitchen, path: Path) -> Mix:
-    data = path.read_bytes()
-    written, read = json.loads(data), read_mix(data)
-    mix: Mix = Mix.objects.create(
-        kitchen=kitchen,
-        name=read.name,
-        style=read.style,
-        overrun_pct=read.overrun_pct,
-        machine=Machine.objects.of(kitchen).first(),
-    )
-    for line in written["lines"]:
-        if isinstance(line["ingredient"], dict):
-            _own_ingredient(kitchen, line["ingredient"])
-    ids = dict(Ingredient.objects.of(kitchen).values_list("slug", "pk"))
-    MixLine.objects.bulk_create(
-        MixLine(
-            mix=mix,
-            position=position,
-            ingredient_id=ids[_slug(as_written["ingredient"])],
-            typed=f"{as_written['amount']:g}",
-            unit=as_written["unit"],
-            grams=line.grams,
-            stage=line.stage,
-        )
-        for position, (as_written, line) in enumerate(zip(written["lines"], read.lines, strict=True), start=1)
-    )
-    return mix
-
-
-def _slug(named: str | dict[str, object]) -> str:
-    """Return the slug of what a mix file names, or gives inline."""
-    return named if isinstance(named, str) else slug_of(str(named["name"]))
-
-
-def _own_ingredient(kitchen: Kitchen, given: dict[str, object]) -> None:
-    """Make the kitchen's own ingredient of what a mix file gives inline, unless it is there."""
-    Ingredient.objects.get_or_create(
-        kitchen=kitchen,
-        slug=_slug(given),
-        defaults={
-            "name": str(given["name"]),
-            "kind": "own",
-            "basis": "this kitchen’s own, made of the figures in the mix it came with",
-            "composition": given,
-        },
-    )
 
 
 def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:

@@ -9,11 +9,13 @@ from typing import Any, Final
 
 from ..errors import BalanceError, JalebiError
 from ..goods import Goods
-from ..mix_file import json_object, read_mix
+from ..handling import Handling
+from ..measures import measures_of
+from ..mix import Line
+from ..mix_file import json_object, read_mix_file
 from ..shelf import find_goods
 from .wishes import Aim, Limits, Wishes
 
-_LINE_WISHES: Final = ("pin", "min_g", "max_g", "step_g", "piece_g")
 _WISHES: Final = ("may_add", "max_new")
 _AIM_KEYS: Final = frozenset(("of", "min", "max", "weight", "at_c"))
 _USUAL_NEW: Final = 2
@@ -23,14 +25,16 @@ def read_wishes(data: bytes, find_on_shelf: Callable[[str], Goods] = find_goods)
     """Read a mix file with wishes; raises JalebiError naming the line or aim that cannot be used."""
     content = json_object(data)
     lines = content.get("lines")
-    wished = [_taken(line, _LINE_WISHES) for line in lines] if isinstance(lines, list) else []
+    pieces = [_taken(line, ("piece_g",)) for line in lines] if isinstance(lines, list) else []
     rest = _taken(content, (*_WISHES, "aims"))
-    mix = read_mix(json.dumps(content).encode(), find_on_shelf)
+    read = read_mix_file(json.dumps(content).encode(), find_on_shelf)
     limits = {
-        number: read for number, one in enumerate(wished) if (read := _limits(number, one, mix.lines[number].grams))
+        number: limits
+        for number, handled in enumerate(read.handling)
+        if (limits := _limits(number, handled, pieces[number], read.mix.lines[number])) != Limits()
     }
     return Wishes(
-        mix,
+        read.mix,
         _aims(rest.get("aims")),
         limits,
         may_add=_may_add(rest.get("may_add", []), find_on_shelf),
@@ -43,19 +47,17 @@ def _taken(content: object, keys: tuple[str, ...]) -> dict[str, Any]:
     return {key: content.pop(key) for key in keys if key in content} if isinstance(content, dict) else {}
 
 
-def _limits(number: int, wished: Mapping[str, Any], grams: float) -> Limits | None:
-    if not wished:
-        return None
-    pin = wished.get("pin", False)
-    if not isinstance(pin, bool):
-        raise BalanceError(f"Line {number + 1}: pin is true or false.")
-    if pin:
-        return Limits.pinned(grams)
-    if "step_g" in wished and "piece_g" in wished:
-        raise BalanceError(f"Line {number + 1}: it comes in steps or in pieces, not in both.")
-    read = {key: _number(f"Line {number + 1}: {key}", wished[key]) for key in _LINE_WISHES[1:] if key in wished}
-    step = read.get("step_g", read.get("piece_g"))
-    return Limits(read.get("min_g", 0.0), read.get("max_g", inf), step)
+def _limits(number: int, handled: Handling, taken: Mapping[str, Any], line: Line) -> Limits:
+    if handled.pin:
+        return Limits.pinned(line.grams)
+    step = handled.step_g
+    if handled.piece:
+        step = measures_of(line.ingredient).pieces[handled.piece]
+    if "piece_g" in taken:
+        if step is not None:
+            raise BalanceError(f"Line {number + 1}: it comes in steps or in pieces, not in both.")
+        step = _number(f"Line {number + 1}: piece_g", taken["piece_g"])
+    return Limits(handled.min_g or 0.0, inf if handled.max_g is None else handled.max_g, step)
 
 
 def _number(name: str, value: object) -> float:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import threading
 from typing import Any
 
@@ -180,15 +179,6 @@ class SaveTest(KitchenCase):
         self.assertEqual(self.send("DELETE", self.url())[0], 204)
         self.assertEqual(self.send("GET", "/api/mixes")[1]["mixes"], [])
         self.assertEqual(len(self.send("GET", "/api/batches")[1]), 1)
-
-    def test_own_goods_travel_with_the_file(self) -> None:
-        Ingredient.objects.create(
-            kitchen=self.ours.kitchen, slug="tea-syrup", name="Tea syrup", kind="own", basis="ours",
-            composition={"name": "Tea syrup", "per_100g": {"water": 35, "sucrose": 65}},
-        )  # fmt: skip
-        self.send("PUT", self.url(), self.draft(lines=[line(ingredient="tea-syrup"), line()]))
-        written = json.loads(self.client.get(self.url("/file")).content)
-        self.assertEqual([type(item["ingredient"]).__name__ for item in written["lines"]], ["dict", "str"])
 
 
 class RevisionTest(KitchenCase):

@@ -12,6 +12,7 @@ from bench.models import Mix
 from jalebi.api import api
 from jalebi.tests.kitchen_case import LINES, KitchenCase
 
+MIX_FILE = b'{"format": "jalebi.mix", "version": 1, "name": "Ice", "lines": [{"ingredient": "water", "amount": 9}]}'
 OPEN = {("GET", "/api/health"), ("POST", "/api/session")}
 
 BODIES: dict[tuple[str, str], Any] = {
@@ -32,6 +33,7 @@ BODIES: dict[tuple[str, str], Any] = {
     },
     ("POST", "/api/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
     ("POST", "/api/goods"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
+    ("POST", "/api/mixes/files"): SimpleUploadedFile("mix.json", MIX_FILE),
     ("POST", "/api/levers"): {"lines": LINES},
     ("POST", "/api/closer"): {"lines": LINES},
     ("POST", "/api/slack"): {"lines": LINES},

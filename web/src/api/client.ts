@@ -45,10 +45,39 @@ export async function answer<T>(
 ): Promise<T> {
   const { data, error, response } = await request;
   if (!response.ok) {
-    const detail = (error as { detail?: unknown } | undefined)?.detail;
-    throw new Problem(response.status, typeof detail === "string" ? detail : "The server gave no reason.");
+    throw new Problem(response.status, sentenceOf(error as { detail?: unknown } | undefined));
   }
   return data as T;
+}
+
+function sentenceOf(problem: { detail?: unknown } | null | undefined): string {
+  return typeof problem?.detail === "string" ? problem.detail : "The server gave no reason.";
+}
+
+/** A file as the body of a request, sent as a form is. */
+export function asForm(file: File) {
+  return {
+    body: { file: file as unknown as string }, // which is how the description of the API has a file
+    bodySerializer: () => {
+      const form = new FormData();
+      form.append("file", file);
+      return form;
+    },
+  };
+}
+
+/** Fetch a file and hand it to whoever uses the browser, under the name that the server gives it. */
+export async function savedFile(path: string): Promise<void> {
+  const response = await fetch(path).catch(() => Promise.reject(new Offline()));
+  if (!response.ok) {
+    const problem = (await response.json().catch(() => null)) as { detail?: unknown } | null;
+    throw new Problem(response.status, sentenceOf(problem));
+  }
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(await response.blob());
+  link.download = /filename="(.+)"/.exec(response.headers.get("Content-Disposition") ?? "")?.[1] ?? "";
+  link.click();
+  URL.revokeObjectURL(link.href);
 }
 
 /** Send a body while the page is being left; nobody waits for the answer. */

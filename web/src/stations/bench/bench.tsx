@@ -6,7 +6,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { meQuery, mixQuery } from "../../api/queries";
 import { Tub } from "../../charts/tub";
 import { Waiting } from "../../ui/waiting";
-import type { FromPreparation, PrepareLine } from "../shelf/preparing";
+import type { FromPreparation } from "../shelf/preparing";
 import { Air } from "./air";
 import { BalancePanel } from "./balance/balance-panel";
 import type { Target } from "./balance/target";
@@ -15,7 +15,6 @@ import { edited } from "./draft";
 import { FirstSteps } from "./first-steps";
 import { GoesIn } from "./goes-in";
 import { type Behind, GoingCold, NothingDrawn } from "./going-cold";
-import { useHistory } from "./use-history";
 import { HowItEats } from "./how-it-eats";
 import { litOf } from "./lit";
 import { MixHead } from "./mix-head";
@@ -26,6 +25,8 @@ import { startOf } from "./unsent";
 import { useAnalysis } from "./use-analysis";
 import { useBehind } from "./use-behind";
 import { useBenchKeys } from "./use-bench-keys";
+import { useErrands } from "./use-errands";
+import { useHistory } from "./use-history";
 import { useKeeping } from "./use-keeping";
 import { useProposed } from "./use-proposed";
 import { Verdict } from "./verdict";
@@ -76,30 +77,11 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   useHistory(mix.id, state);
 
-  async function prepare(at: number) {
-    const line = draft.lines[at];
-    if (!line) return;
-    await flush();
-    const state: PrepareLine = {
-      start: { slug: line.ingredient, name: reading.data?.lines[line.key]?.name ?? line.ingredient, typed: line.typed },
-      back: { mixId: mix.id, at },
-    };
-    await navigate("/shelf/preparations", { state });
-  }
-
-  const make = useMutation({
-    mutationFn: async () => {
-      await flush();
-      return answer(api.POST("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } } }));
-    },
-    onSuccess: (batch) => navigate(`/batches/${batch.id}`),
-  });
+  const { make, prepare, saveFile, troubles } = useErrands(mix, draft, reading.data, flush);
   const setOurFreezer = useMutation({
     mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { freezer_c: freezer } })),
     onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
   });
-  const forgetFailure = make.reset;
-  useEffect(() => forgetFailure(), [draft, forgetFailure]);
 
   const choose = useCallback((key: string) => {
     setChosen((before) => (before.has(key) ? new Set([...before].filter((other) => other !== key)) : new Set([...before, key])));
@@ -136,7 +118,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           keeping={keeping}
           make={() => make.mutate()}
           making={make.isPending}
-          flush={flush}
+          saveFile={() => saveFile.mutate()}
           ask={ask}
           notes={() => setNotes(!notes)}
           kitchenRestrictions={me.restrictions}
@@ -149,7 +131,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             keeping={keeping}
             settle={settle}
             edit={edit}
-            others={[make.error?.message, setOurFreezer.error?.message, reading.error?.message]}
+            others={[...troubles, setOurFreezer.error?.message, reading.error?.message]}
           />
           <FirstSteps draft={draft} revisions={revisions.length} balance={() => setBalancing(true)} keep={() => ask({ what: "revisions" })} />
           <Verdict reading={reading.data} draft={draft} edit={edit} currency={me.currency} lastMade={mix.last_made} scale={() => ask({ what: "scale" })} />
@@ -236,7 +218,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           me={me}
           edit={edit}
           flush={flush}
-          prepare={(at) => void prepare(at)}
+          prepare={(at) => prepare.mutate(at)}
           behind={behind.revision}
           layBehind={(revision) => setBehind({ ...behind, revision })}
         />

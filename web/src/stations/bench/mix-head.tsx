@@ -19,7 +19,7 @@ type Props = {
   keeping: Keeping;
   make: () => void;
   making: boolean;
-  flush: () => Promise<void>;
+  saveFile: () => void;
   ask: (asked: Asked) => void;
   notes: () => void;
   kitchenRestrictions: string[];
@@ -93,7 +93,7 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
         </MenuItem>
         {mix.method.length > 0 && <MenuItem onSelect={() => ask({ what: "method" })}>The recipe’s method…</MenuItem>}
         <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
-        <MenuItem onSelect={() => void props.flush().then(() => window.location.assign(`/api/mixes/${mix.id}/file`))}>Save as a mix file</MenuItem>
+        <MenuItem onSelect={props.saveFile}>Save as a mix file</MenuItem>
         <MenuItem onSelect={() => window.setTimeout(() => window.print())}>
           Print… <Key>Ctrl P</Key>
         </MenuItem>

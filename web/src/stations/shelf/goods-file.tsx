@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api, asForm, type Schemas } from "../../api/client";
 import { shelfChanged } from "../../api/queries";
 import { Button } from "../../ui/button";
 import { SheetDialog } from "../../ui/sheet-dialog";
@@ -29,12 +29,7 @@ function FileForm({ done }: { done: () => void }) {
       answer(
         api.POST("/api/goods", {
           params: { query: { apply, leave_out_wrong: apply } },
-          body: { file: chosen as unknown as string },
-          bodySerializer: (body) => {
-            const form = new FormData();
-            form.append("file", body.file as unknown as File);
-            return form;
-          },
+          ...asForm(chosen),
         }),
       ),
     onSuccess: (found) => (found.done ? shelfChanged(client) : undefined),

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
-import { answer, api, type Schemas } from "../../../api/client";
+import { answer, api, asForm, type Schemas } from "../../../api/client";
 import { shelfChanged, useVocabulary } from "../../../api/queries";
 import { Button, Key } from "../../../ui/button";
 import { Choice, Field, inputClass } from "../../../ui/field";
@@ -10,6 +10,7 @@ import { StationHead } from "../../../ui/frame";
 import { LineOfRecipe } from "./line-of-recipe";
 import { beginReading, bodyOf, isOpen, nextOpen, type PastedLine } from "./reading";
 
+const MOST_TEXT = 900_000;
 const EXAMPLE = `Rhubarb buttermilk ice
 2 cups buttermilk
 1 cup heavy cream
@@ -17,11 +18,24 @@ const EXAMPLE = `Rhubarb buttermilk ice
 2 cups rhubarb, cooked down by half
 a pinch of salt`;
 
-/** A recipe as people have it becomes lines with amounts; the doubtful ones are settled with a key each. */
+/**
+ * A recipe as people have it becomes lines with amounts; the doubtful ones are settled with a key each. A mix
+ * file has no doubtful ones and goes to the Bench at once.
+ */
 export function PasteRecipe() {
   const handed = useLocation().state as { text?: string } | null;
   const [text, setText] = useState(handed?.text ?? "");
-  const read = useMutation({ mutationFn: (pasted: string) => answer(api.POST("/api/recipes", { body: { text: pasted } })) });
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const read = useMutation({
+    mutationFn: async (pasted: string) => {
+      if (!isMixFile(pasted)) return answer(api.POST("/api/recipes", { body: { text: pasted } }));
+      const mix = await bringIn(pasted);
+      await shelfChanged(client);
+      await navigate(`/bench/${mix.id}`);
+      return null;
+    },
+  });
   const { mutate, reset } = read;
   useEffect(() => {
     if (handed?.text) mutate(handed.text);
@@ -39,13 +53,13 @@ export function PasteRecipe() {
         }}
       >
         <label htmlFor="recipe-text">
-          The recipe as you have it: its text, a saved web page, or a page’s recipe data. One ingredient a line; the method is kept too.
+          The recipe as you have it: its text, a saved web page, a page’s recipe data, or a mix file. One ingredient a line; the method is kept too.
         </label>
         <textarea
           id="recipe-text"
           value={text}
           autoFocus
-          maxLength={900_000}
+          maxLength={MOST_TEXT}
           rows={16}
           placeholder={EXAMPLE}
           aria-describedby={read.error ? "recipe-error" : undefined}
@@ -60,12 +74,38 @@ export function PasteRecipe() {
             {read.error.message}
           </p>
         )}
-        <Button type="submit" kind="hot" disabled={read.isPending} className="justify-self-start">
-          Read it <Key>Ctrl ↵</Key>
-        </Button>
+        <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
+          <Button type="submit" kind="hot" disabled={read.isPending}>
+            Read it <Key>Ctrl ↵</Key>
+          </Button>
+          <label className="flex flex-wrap items-center gap-x-3">
+            or from a file
+            <input
+              type="file"
+              accept=".json,.txt,.html,.htm,.md,application/json,text/*"
+              onChange={(event) => {
+                const chosen = event.target.files?.[0];
+                if (chosen) void chosen.text().then((held) => (setText(held.slice(0, MOST_TEXT)), mutate(held)));
+              }}
+            />
+          </label>
+        </div>
       </form>
     </>
   );
+}
+
+function isMixFile(text: string): boolean {
+  try {
+    const read: unknown = JSON.parse(text);
+    return typeof read === "object" && read !== null && "format" in read && read.format === "jalebi.mix";
+  } catch {
+    return false;
+  }
+}
+
+function bringIn(text: string): Promise<Schemas["MixOut"]> {
+  return answer(api.POST("/api/mixes/files", asForm(new File([text], "mix.jalebi.json", { type: "application/json" }))));
 }
 
 function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: () => void }) {

@@ -1,0 +1,178 @@
+"""Mix files out of a kitchen and into one; described in docs/file-formats.md."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any, Final
+
+import numpy as np
+from django.db import transaction
+
+from jalebi_core.aims import checked_aims
+from jalebi_core.composition import Ingredient as Composition
+from jalebi_core.composition import checked_name
+from jalebi_core.errors import UnknownIngredientError
+from jalebi_core.goods import Goods
+from jalebi_core.goods_file import slug_of
+from jalebi_core.handling import MOST_TYPED, Handling
+from jalebi_core.mix import Line
+from jalebi_core.mix_file import MixFile, Step, read_mix_file, write_mix
+from jalebi_core.shelf import closest, shelf
+from kitchens.models import Kitchen, Machine
+from shelf.kept import goods_of
+from shelf.models import Ingredient
+
+from .drafts import put_lines, read_lines, weighed_lines
+from .models import Mix, MixLine
+from .schemas import DraftLine
+
+_SAME_AMOUNT: Final = 0.005
+"""Of an amount: what was typed is kept where it still weighs as much, within this."""
+_SAME_COMPOSITION_G: Final = 1e-6
+_STEM: Final = 150
+"""How much of a name stays before what tells goods of one name apart."""
+_BASIS: Final = "this kitchen’s own, made of the figures in the mix it came with"
+
+
+def file_of(mix: Mix) -> dict[str, Any]:
+    """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition."""
+    return write_mix(
+        mix.name,
+        mix.style,
+        mix.overrun_pct,
+        [_file_line(line) for line in weighed_lines(mix)],
+        aims=checked_aims(mix.aims),
+        restrictions=mix.restrictions,
+        tags=mix.tags,
+        method=[Step(step["text"], step.get("stage")) for step in mix.method],
+    )
+
+
+def _file_line(line: MixLine) -> dict[str, Any]:
+    stage = {} if line.stage is None else {"stage": line.stage}
+    ships = shelf().get(line.ingredient.slug)
+    same = ships is not None and ships.ingredient.as_dict() == line.ingredient.composition
+    ingredient = line.ingredient.slug if same else line.ingredient.composition
+    handled = _handling_of(line).as_dict()
+    return {"ingredient": ingredient, "amount": line.grams, "unit": "g", **stage, **handled}
+
+
+def _handling_of(line: MixLine) -> Handling:
+    piece = line.whole if line.whole in (line.ingredient.composition.get("pieces") or {}) else None
+    step_g = None if piece else line.step_g
+    return Handling(_spoken(line), line.pinned, line.least_g, line.most_g, step_g, piece, line.note)
+
+
+def _spoken(line: MixLine) -> str:
+    """Return what was typed with its unit, empty where that says no more than the g do."""
+    named = any(sign.isalpha() or sign in "%‰" for sign in line.typed)
+    if not named and line.unit == "g":
+        return ""
+    spoken = line.typed if named else f"{line.typed} {line.unit}"
+    return spoken if len(spoken) <= MOST_TYPED else ""
+
+
+@transaction.atomic
+def mix_from_file(kitchen: Kitchen, data: bytes) -> Mix:
+    """Make a mix of a mix file; goods that come with their composition stand on the shelf afterwards.
+
+    Raises
+    ------
+    JalebiError : anything in the file that cannot be used, or a shelf name that this kitchen does not have
+    """
+    read = read_mix_file(data, _finding_on(kitchen))
+    mix: Mix = Mix.objects.create(
+        kitchen=kitchen,
+        name=read.mix.name,
+        style=read.mix.style,
+        overrun_pct=read.mix.overrun_pct,
+        aims=checked_aims(read.mix.aims),
+        restrictions=list(read.restrictions),
+        tags=list(read.tags),
+        method=[{"stage": step.stage, "text": step.text} for step in read.method],
+        machine=Machine.objects.of(kitchen).first(),
+    )
+    slugs = _on_the_shelf(kitchen, read)
+    kitchen.refresh_from_db(fields=["shelf_version"])
+    put_lines(mix, read_lines(kitchen, _as_typed(kitchen, read, slugs)))
+    return mix
+
+
+def _finding_on(kitchen: Kitchen) -> Callable[[str], Goods]:
+    known = goods_of(kitchen)
+
+    def find(slug: str) -> Goods:
+        if slug not in known:
+            raise UnknownIngredientError(slug, closest(slug, known))
+        return known[slug]
+
+    return find
+
+
+def _on_the_shelf(kitchen: Kitchen, read: MixFile) -> list[str]:
+    """Return the slug of every line, with what came with its composition put on the shelf where it is not there."""
+    rows = list(Ingredient.objects.of(kitchen))
+    slugs = []
+    for line in read.mix.lines:
+        if line.goods is not None:
+            slugs.append(line.goods.slug)
+            continue
+        row = next((row for row in rows if _is(row, line.ingredient)), None)
+        if row is None:
+            row = _own(kitchen, line.ingredient, read.mix.name, rows)
+            rows.append(row)
+        slugs.append(row.slug)
+    return slugs
+
+
+def _is(row: Ingredient, given: Composition) -> bool:
+    """Say whether goods on the shelf are what a file gives: of one name, or of one with the mix they came with."""
+    if row.put_away or not row.name.casefold().startswith(given.name[:_STEM].casefold()):
+        return False
+    kept = row.to_core()
+    same_row = np.allclose(kept.row, given.row, rtol=0, atol=_SAME_COMPOSITION_G)
+    return same_row and (kept.density_kg_l, kept.pieces) == (given.density_kg_l, given.pieces)
+
+
+def _own(kitchen: Kitchen, given: Composition, of_mix: str, rows: Iterable[Ingredient]) -> Ingredient:
+    names = {row.name.casefold() for row in rows if not row.put_away}
+    taken = {row.slug for row in rows}
+    stem = given.name[:_STEM]
+    wanted = (given.name, f"{stem}, as in {of_mix[:40]}", *(f"{stem}, {n}" for n in range(2, len(names) + 3)))
+    name = next(free for free in wanted if free.casefold() not in names)
+    slug = slug_of(name)[:54]
+    return Ingredient.objects.create(
+        kitchen=kitchen,
+        slug=next(free for n in range(len(taken) + 1) if (free := f"{slug}-{n + 1}" if n else slug) not in taken),
+        name=checked_name(name, "an ingredient"),
+        kind="own",
+        basis=_BASIS,
+        composition={**given.as_dict(), "name": name},
+    )
+
+
+def _as_typed(kitchen: Kitchen, read: MixFile, slugs: Sequence[str]) -> list[DraftLine]:
+    """Return the lines as somebody typed them, in g where that no longer weighs what the file says."""
+    pairs = list(zip(read.mix.lines, read.handling, strict=True))
+    lines = [_draft_line(line, handled, slug) for (line, handled), slug in zip(pairs, slugs, strict=True)]
+    kept = read_lines(kitchen, lines)
+    return [
+        as_typed.line
+        if as_typed.error is None and abs((as_typed.grams or 0) - line.grams) <= _SAME_AMOUNT * line.grams
+        else as_typed.line.model_copy(update={"typed": f"{line.grams:.10g}"})
+        for as_typed, line in zip(kept, read.mix.lines, strict=True)
+    ]
+
+
+def _draft_line(line: Line, handled: Handling, slug: str) -> DraftLine:
+    return DraftLine(
+        ingredient=slug,
+        typed=handled.typed or f"{line.grams:.10g}",
+        stage=line.stage,
+        pinned=handled.pin,
+        least_g=handled.min_g,
+        most_g=handled.max_g,
+        step_g=handled.step_g,
+        whole=handled.piece,
+        note=handled.note,
+    )
