@@ -8,17 +8,18 @@ from dataclasses import asdict
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.amounts import Spoons
 from jalebi_core.beside import beside_of, product_of
-from jalebi_core.machines import fill_of
+from jalebi_core.machines import Machine, fill_of
 from jalebi_core.measured import measured
 from jalebi_core.mix import Mix
 from jalebi_core.shares import SHARES, shares_of
 from jalebi_core.styles import BESIDE
-from kitchens.models import Kitchen, Machine, spoons_of
+from kitchens.models import Kitchen, spoons_of
 from shelf.drawn import parts_of_lines
+from shelf.kept import kept_machine
 from shelf.schemas import Part
 
 from .analysis import drawn
-from .drafts import ReadLine, freezer_of, machine_of, mix_of, offence_of, read_lines, restrictions_of
+from .drafts import ReadLine, freezer_of, mix_of, offence_of, read_lines, restrictions_of
 from .schemas import BesideOut, Cost, Dose, DraftAnalysis, DraftToAnalyse, FillOut, LineAnalysis, ProductOut
 
 
@@ -36,7 +37,7 @@ def analysed(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         beside=_beside_drawn(mix, read, freezer_c) if mix else [],
         product=ProductOut(**asdict(product)) if product else None,
         cost=_cost_of(read, product.volume_l) if product else None,
-        fill=fill_drawn(mix, machine_of(kitchen, draft.machine)) if mix else None,
+        fill=fill_drawn(mix, kept_machine(kitchen, draft.machine)) if mix else None,
         lines=[
             _line(line, strata, shares, restrictions, mass_g, spoons)
             for line, strata, shares in zip(read, parts, _shares(mix, read), strict=True)
@@ -56,7 +57,7 @@ def _shares(mix: Mix | None, read: Sequence[ReadLine]) -> list[dict[str, float]]
 
 def fill_drawn(mix: Mix, machine: Machine | None) -> FillOut | None:
     """Return how a mix fills a machine, None where none is chosen."""
-    return FillOut(**asdict(fill_of(mix, machine.to_core()))) if machine else None
+    return FillOut(**asdict(fill_of(mix, machine))) if machine else None
 
 
 def _line(

@@ -182,7 +182,7 @@ def _last_made(mix: Mix) -> LastMade | None:
     made = of_last.annotate(batch=F("batches__pk"), batch_number=F("batches__number")).first()
     if made is None:
         return None
-    fill = fill_drawn(mix_of_revision(made.content), mix.machine)
+    fill = fill_drawn(mix_of_revision(made.content), mix.machine.to_core() if mix.machine else None)
     return LastMade(batch=made.batch, number=made.batch_number, begun_at=mix.made_at, fill=fill)
 
 

@@ -22,9 +22,10 @@ from jalebi_core.scaling import (
     times_for_runs,
 )
 from kitchens.models import Kitchen, kept_of, spoons_of
+from shelf.kept import kept_machine
 
 from .analysing import fill_drawn
-from .drafts import ReadLine, machine_of, mix_of, read_lines
+from .drafts import ReadLine, mix_of, read_lines
 from .scale_schemas import DeviationOut, ScaledLine, ScaleOut, ScaleQuestion, WholeSizeOut
 
 
@@ -35,8 +36,7 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
     if mix is None:
         raise ScalingError("There is nothing in the mix to scale.")
     numbers = [at for at, line in enumerate(read) if line.ingredient and line.grams]
-    row = machine_of(kitchen, question.machine)
-    machine = row.to_core() if row else None
+    machine = kept_machine(kitchen, question.machine)
     kept = kept_of(kitchen)
     pieces = _pieces(mix, [read[at] for at in numbers])
     found = scaled(mix, _times(kitchen, question, mix, numbers, machine), kept, pieces)
@@ -52,7 +52,7 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
         effect=found.effect,
         deviations=[DeviationOut(**asdict(one)) for one in found.deviations],
         nearest=[WholeSizeOut(**asdict(one)) for one in found.nearest],
-        fill=fill_drawn(found.mix, row),
+        fill=fill_drawn(found.mix, machine),
         mind=_mind(mix, found.mix, machine),
     )
 

@@ -38,7 +38,7 @@ class Kitchen(models.Model):
     aims = models.JSONField(default=dict)
     """Bands of the kitchen's own by style, ``{style: {quantity: [least, most]}}``, in the place of the usual ones."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
-    """Counted up by the database itself whenever an ingredient of this kitchen changes."""
+    """Counted up by the database itself whenever an ingredient or a machine of this kitchen changes."""
 
     def __str__(self) -> str:
         return self.name

@@ -1,4 +1,4 @@
-"""A kitchen's shelf in memory, read again only when the database says that it changed."""
+"""A kitchen's shelf and machines in memory, read again only when the database says that they changed."""
 
 from __future__ import annotations
 
@@ -12,6 +12,7 @@ from jalebi_core.components import FloatArray
 from jalebi_core.composition import WIDTH
 from jalebi_core.freezing_power import freezing_power_pac
 from jalebi_core.goods import Goods
+from jalebi_core.machines import Machine
 from jalebi_core.naming import Names
 from jalebi_core.recipe.reading import ShelfWords
 from jalebi_core.restrictions import offence
@@ -19,6 +20,7 @@ from jalebi_core.shelf import shelf as shelf_that_ships
 from jalebi_core.strata import STRATA, by_stratum
 from jalebi_core.sweetness import sweetness_pod
 from kitchens.models import Kitchen
+from kitchens.models import Machine as MachineRow
 
 from .models import Ingredient
 
@@ -101,3 +103,13 @@ def kept_shelf(kitchen: Kitchen) -> KeptShelf:
 def goods_of(kitchen: Kitchen) -> Mapping[str, Goods]:
     """Return what is on a kitchen's shelf by slug."""
     return kept_shelf(kitchen).goods
+
+
+@lru_cache(maxsize=64)
+def _machines(kitchen_id: int, _shelf_version: int) -> Mapping[int, Machine]:
+    return {row.pk: row.to_core() for row in MachineRow.objects.filter(kitchen_id=kitchen_id)}
+
+
+def kept_machine(kitchen: Kitchen, number: int | None) -> Machine | None:
+    """Return a machine of a kitchen by its number, remembered like its shelf; None where there is none."""
+    return None if number is None else _machines(kitchen.pk, kitchen.shelf_version).get(number)

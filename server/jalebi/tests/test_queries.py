@@ -56,6 +56,18 @@ class QueriesTest(KitchenCase):
             with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):
                 self.assertEqual(self.client.get(path).status_code, 200)
 
+    def test_an_edit_asks_for_the_machine_only_when_one_has_changed(self) -> None:
+        body = {"lines": LINES, "machine": self.our_machine.pk}
+        self.send("POST", "/api/analyse", body)
+        with self.assertNumQueries(SIGNED_IN):
+            _, before = self.send("POST", "/api/analyse", body)
+        wide = {"name": "Churn", "kind": self.our_machine.kind, "bowl_l": 2 * self.our_machine.bowl_l}
+        self.assertEqual(self.send("PUT", f"/api/machines/{self.our_machine.pk}", wide)[0], 200)
+        _, after = self.send("POST", "/api/analyse", body)
+        self.assertAlmostEqual(after["fill"]["in_pct"], before["fill"]["in_pct"] / 2)
+        self.assertEqual(self.send("DELETE", f"/api/machines/{self.our_machine.pk}")[0], 204)
+        self.assertIsNone(self.send("POST", "/api/analyse", body)[1]["fill"])
+
     def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
         Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")
         for asked in (1, 0, 0):

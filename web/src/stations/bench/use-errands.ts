@@ -35,9 +35,7 @@ export function useErrands(mix: Schemas["MixOut"], draft: Draft, reading: DraftR
       await savedFile(`/api/mixes/${mix.id}/file`);
     },
   });
-  const [forgetMake, forgetPrepare, forgetFile] = [make.reset, prepare.reset, saveFile.reset];
-  useEffect(() => {
-    for (const forget of [forgetMake, forgetPrepare, forgetFile]) forget();
-  }, [draft, forgetMake, forgetPrepare, forgetFile]);
+  const failed = [make, prepare, saveFile].find(({ isError }) => isError);
+  useEffect(() => failed?.reset(), [draft]); // what went wrong was said of the draft before
   return { make, prepare, saveFile, troubles: [make, prepare, saveFile].map(({ error }) => error?.message) };
 }
