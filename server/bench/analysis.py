@@ -6,6 +6,7 @@ from typing import Final
 
 import numpy as np
 from pydantic import BaseModel
+from typing_extensions import TypedDict
 
 from jalebi_core.analysis import analyse_mix, number
 from jalebi_core.cabinet import CABINET_C, PLACES, serving_c
@@ -62,7 +63,7 @@ class Figures(BaseModel):
     density_kg_l: float | None
 
 
-class TermOut(BaseModel):
+class TermOut(TypedDict):
     """One of the quantities that an outcome comes from."""
 
     name: str

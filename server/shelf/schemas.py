@@ -6,6 +6,7 @@ from datetime import date, datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
+from typing_extensions import TypedDict
 
 from jalebi_core.mix_file import MOST_LINES
 
@@ -15,8 +16,8 @@ Grams = Annotated[float, Field(ge=0, le=1_000_000)]
 Percent = Annotated[float, Field(ge=0, le=100)]
 
 
-class Part(BaseModel):
-    """Grams of one stratum or component."""
+class Part(TypedDict):
+    """Grams of one stratum or component; plain dicts, for each keystroke is answered with hundreds of them."""
 
     key: str
     grams: float

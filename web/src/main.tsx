@@ -1,6 +1,6 @@
 import "./styles.css";
 
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { setNonce } from "get-nonce";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
@@ -11,6 +11,8 @@ import { App } from "./app";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 if (nonce) setNonce(nonce);
+
+notifyManager.setScheduler(queueMicrotask); // a timer would let a frame go by before an answer is drawn
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -1201,7 +1201,7 @@ export interface components {
         };
         /**
          * Part
-         * @description Grams of one stratum or component.
+         * @description Grams of one stratum or component; plain dicts, for each keystroke is answered with hundreds of them.
          */
         Part: {
             /** Key */

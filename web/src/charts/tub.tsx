@@ -1,4 +1,4 @@
-import { useId } from "react";
+import { memo, useId } from "react";
 
 import type { Schemas } from "../api/client";
 import { useVocabulary } from "../api/queries";
@@ -29,14 +29,14 @@ type Props = {
 };
 
 /** A cut through the tub: strata to scale, air on top, ice hatched into the water. */
-export function Tub(props: Props) {
+export const Tub = memo(function Tub(props: Props) {
   const [room, size] = useSize<HTMLDivElement>();
   return (
     <div ref={room} className="relative h-full">
       {size && size.height > 80 && <TubDrawing {...props} size={size} />}
     </div>
   );
-}
+});
 
 function layersOf(analysis: Analysis, strata: Schemas["Named"][], top: number, bottom: number): Layer[] {
   let y = top;

@@ -21,8 +21,9 @@ export function SheetDialog(props: {
   wide?: boolean;
   children: ReactNode;
 }) {
+  if (!props.open) return null;
   return (
-    <Dialog.Root open={props.open} onOpenChange={props.onOpenChange}>
+    <Dialog.Root open onOpenChange={props.onOpenChange}>
       <Dialog.Portal>
         <Dialog.Overlay className="not-on-paper fixed inset-0 z-20 bg-[#0a1317]/45" />
         <Dialog.Content

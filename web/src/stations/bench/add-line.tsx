@@ -1,4 +1,4 @@
-import { type ClipboardEvent, type KeyboardEvent, useId, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, memo, useId, useState } from "react";
 import { flushSync } from "react-dom";
 import { useNavigate } from "react-router";
 
@@ -10,7 +10,7 @@ import { useShelfSearch } from "../shelf/use-shelf-search";
 import { type Edit, newKey, newLine } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
-export function AddLine(props: {
+export const AddLine = memo(function AddLine(props: {
   edit: (edit: Edit) => void;
   lastStage: string | null;
   first: boolean;
@@ -100,7 +100,7 @@ export function AddLine(props: {
       )}
     </div>
   );
-}
+});
 
 function withUnit(amount: string): string {
   return /[a-z%]/i.test(amount) ? amount : `${amount} g`;

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useReducer, useState } from "react";
+import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
@@ -79,9 +79,10 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   const { make, prepare, saveFile, troubles } = useErrands(mix, draft, reading.data, flush);
   const setOurFreezer = useMutation({
-    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { freezer_c: freezer } })),
+    mutationFn: (celsius: number) => answer(api.PATCH("/api/kitchen", { body: { freezer_c: celsius } })),
     onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
   });
+  const keepFreezer = setOurFreezer.mutate;
 
   const choose = useCallback((key: string) => {
     setChosen((before) => (before.has(key) ? new Set([...before].filter((other) => other !== key)) : new Set([...before, key])));
@@ -92,6 +93,9 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
     setAimed({ of: `stratum-${stratum}`, min: Math.max(0, pct - missable(pct)), max: pct + missable(pct) });
   }, []);
 
+  const balance = useCallback(() => setBalancing(true), []);
+  const scale = useCallback(() => ask({ what: "scale" }), []);
+
   useBenchKeys({
     pointed,
     view,
@@ -100,12 +104,13 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
     ask,
     choose,
     make: () => make.mutate(),
-    balance: () => setBalancing(true),
+    balance,
     notes: () => setNotes(!notes),
   });
 
-  const analysis = reading.data?.analysis ?? null;
-  const lit = litOf(reading.data, pointed);
+  const read = reading.data;
+  const analysis = read?.analysis ?? null;
+  const lit = useMemo(() => litOf(read, pointed), [read, pointed]);
   const held = new Set(draft.lines.map((line) => line.key));
   const chosenHere = new Set([...chosen].filter((key) => held.has(key)));
   return (
@@ -133,13 +138,13 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             edit={edit}
             others={[...troubles, setOurFreezer.error?.message, reading.error?.message]}
           />
-          <FirstSteps draft={draft} revisions={revisions.length} balance={() => setBalancing(true)} keep={() => ask({ what: "revisions" })} />
-          <Verdict reading={reading.data} draft={draft} edit={edit} currency={me.currency} lastMade={mix.last_made} scale={() => ask({ what: "scale" })} />
+          <FirstSteps draft={draft} revisions={revisions.length} balance={balance} keep={() => ask({ what: "revisions" })} />
+          <Verdict reading={read} machine={draft.machine} edit={edit} currency={me.currency} lastMade={mix.last_made} scale={scale} />
           <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
             <div className="grid min-h-0 min-w-0 md:col-span-2 xl:col-span-1">
               <GoesIn
                 draft={draft}
-                reading={reading.data}
+                reading={read}
                 edit={edit}
                 freezer={freezer}
                 step={me.scale_g}
@@ -167,11 +172,11 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             </section>
             <GoingCold
               analysis={analysis}
-              draft={draft}
+              read={read?.of ?? draft}
               freezer={freezer}
               ours={me.freezer_c}
               setFreezer={setFreezer}
-              keepFreezer={() => setOurFreezer.mutate()}
+              keepFreezer={keepFreezer}
               revisions={revisions}
               ghost={ghost}
               behind={behind}
@@ -184,7 +189,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               analysis={analysis}
               draft={draft}
               freezer={freezer}
-              reading={reading.data}
+              reading={read}
               me={me}
               edit={edit}
               propose={setProposal}
@@ -195,26 +200,26 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               }}
             />
           )}
-          {analysis && !balancing && (
+          {read && analysis && !balancing && (
             <HowItEats
               analysis={analysis}
-              draft={draft}
+              reading={read}
+              sure={!reading.isError}
               freezer={freezer}
-              reading={reading.data}
               edit={edit}
               me={me}
               lit={lit}
-              balance={() => setBalancing(true)}
+              balance={balance}
             />
           )}
         </div>
-        {notes && <NotesStrip mixId={mix.id} draft={draft} reading={reading.data} close={() => setNotes(false)} />}
+        {notes && <NotesStrip mixId={mix.id} draft={draft} reading={read} close={() => setNotes(false)} />}
         <BenchDialogs
           asked={asked}
           close={() => ask(null)}
           mix={mix}
           draft={draft}
-          reading={reading.data}
+          reading={read}
           me={me}
           edit={edit}
           flush={flush}
@@ -223,7 +228,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           layBehind={(revision) => setBehind({ ...behind, revision })}
         />
       </div>
-      <MixSheet mix={mix} draft={draft} reading={reading.data} kitchen={me.kitchen} based={revisions.find(({ number }) => number === draft.basedOn)} />
+      <MixSheet mix={mix} draft={draft} reading={read} kitchen={me.kitchen} based={revisions.find(({ number }) => number === draft.basedOn)} />
     </>
   );
 }

@@ -32,15 +32,16 @@ type Props = {
 
 export function BenchDialogs(props: Props) {
   const { asked, close, mix, draft, reading, edit, flush } = props;
-  const keyOf = (what: "look" | "replace") => (asked?.what === what ? asked.key : null);
+  if (!asked) return null;
+  const keyOf = (what: "look" | "replace") => (asked.what === what ? asked.key : null);
   return (
     <>
-      <KeysHelp open={asked?.what === "keys"} onClose={close} />
-      <ScaleDialog draft={draft} reading={reading} me={props.me} edit={edit} open={asked?.what === "scale"} onClose={close} />
-      <CooksTable draft={draft} open={asked?.what === "table"} onClose={close} />
-      <NewMix open={asked?.what === "copy"} onClose={close} copyOf={{ id: mix.id, name: draft.name, flush }} />
-      <Method mix={mix} open={asked?.what === "method"} onClose={close} />
-      <Revisions {...props} open={asked?.what === "revisions"} onClose={close} />
+      <KeysHelp open={asked.what === "keys"} onClose={close} />
+      <ScaleDialog draft={draft} reading={reading} me={props.me} edit={edit} open={asked.what === "scale"} onClose={close} />
+      <CooksTable draft={draft} open={asked.what === "table"} onClose={close} />
+      <NewMix open={asked.what === "copy"} onClose={close} copyOf={{ id: mix.id, name: draft.name, flush }} />
+      <Method mix={mix} open={asked.what === "method"} onClose={close} />
+      <Revisions {...props} open={asked.what === "revisions"} onClose={close} />
       <LineDialog draft={draft} lineKey={keyOf("look")} edit={edit} prepare={props.prepare} onClose={close} />
       <ReplaceDialog draft={draft} lineKey={keyOf("replace")} reading={reading} edit={edit} onClose={close} />
     </>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/queries";
@@ -39,6 +39,7 @@ export function GoesIn(props: Props) {
   const { stages, beside } = useVocabulary();
   const [water, setWater] = useState(false);
   const [mistakable, setMistakable] = useState<Record<string, string[]>>({});
+  const added = useCallback((key: string, mistakenFor: string[]) => setMistakable((before) => ({ ...before, [key]: mistakenFor })), []);
   const groups = byStage(draft.lines, stages.map((stage) => stage.key));
   const stageName = new Map(stages.map((stage) => [stage.key, stage.name]));
   const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
@@ -110,7 +111,7 @@ export function GoesIn(props: Props) {
         edit={edit}
         lastStage={draft.lines.findLast((line) => !beside.includes(line.stage ?? ""))?.stage ?? "pot"}
         first={draft.lines.length === 0}
-        added={(key, mistakenFor) => setMistakable((before) => ({ ...before, [key]: mistakenFor }))}
+        added={added}
       />
     </section>
   );

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { SlidersHorizontal } from "lucide-react";
+import { memo } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { Thermometer } from "../../charts/thermometer";
@@ -15,11 +16,12 @@ export type Behind = { revision: number | null; comparison: boolean };
 
 type Props = {
   analysis: Analysis | null;
-  draft: Draft;
+  /** The draft that the analysis is of. */
+  read: Draft;
   freezer: number;
   ours: number;
   setFreezer: (celsius: number) => void;
-  keepFreezer: () => void;
+  keepFreezer: (celsius: number) => void;
   revisions: Schemas["RevisionOut"][];
   ghost: Analysis | undefined;
   behind: Behind;
@@ -28,11 +30,11 @@ type Props = {
 };
 
 /** Going cold: the thermometer with its marks, and what may be laid behind it. */
-export function GoingCold(props: Props) {
+export const GoingCold = memo(function GoingCold(props: Props) {
   const { analysis, freezer, ours, behind, lit } = props;
-  const body = bodyOf(props.draft);
+  const body = bodyOf(props.read);
   const closer = useQuery({
-    queryKey: ["analysis", "comparison", writtenOf(props.draft)],
+    queryKey: ["analysis", "comparison", writtenOf(props.read)],
     queryFn: ({ signal }) => answer(api.POST("/api/closer", { body, signal })),
     enabled: behind.comparison && analysis !== null,
     staleTime: Infinity,
@@ -51,7 +53,7 @@ export function GoingCold(props: Props) {
               <button type="button" className="underline" onClick={() => props.setFreezer(ours)}>
                 back to {shown(ours, Number.isInteger(ours) ? 0 : 1)}°
               </button>
-              <button type="button" className="underline" onClick={props.keepFreezer}>
+              <button type="button" className="underline" onClick={() => props.keepFreezer(freezer)}>
                 this is our freezer
               </button>
             </>
@@ -89,7 +91,7 @@ export function GoingCold(props: Props) {
       </div>
     </section>
   );
-}
+});
 
 export function NothingDrawn() {
   return <p className="grid h-full place-items-center text-muted">Drawn as soon as something is in it.</p>;

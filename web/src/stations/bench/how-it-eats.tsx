@@ -1,9 +1,9 @@
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { Key } from "../../ui/button";
 import { shown } from "../../ui/numbers";
-import type { Draft, Edit } from "./draft";
+import type { Edit } from "./draft";
 import { FiguresDialog } from "./figures-dialog";
 import { Levers } from "./levers";
 import type { Lit } from "./lit";
@@ -11,17 +11,20 @@ import type { DraftReading } from "./use-analysis";
 
 type Outcome = Schemas["OutcomeOut"];
 
-/** How it eats: a track for each outcome, and beside them the reason for the one that is looked at. */
-export function HowItEats(props: {
+type Props = {
   analysis: Schemas["MixAnalysis"];
-  draft: Draft;
+  reading: DraftReading;
+  /** Whether the reading is of what stands there, or the last that could be had. */
+  sure: boolean;
   freezer: number;
-  reading: DraftReading | undefined;
   edit: (edit: Edit) => void;
   me: Schemas["Me"];
   lit: Lit | null;
   balance: () => void;
-}) {
+};
+
+/** How it eats: a track for each outcome, and beside them the reason for the one that is looked at. */
+export const HowItEats = memo(function HowItEats(props: Props) {
   const { analysis, lit } = props;
   const [chosen, setChosen] = useState<string | null>(null);
   const [figures, setFigures] = useState(false);
@@ -52,14 +55,14 @@ export function HowItEats(props: {
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
             <Why outcome={looked} />
-            {looked.state !== "in" && <Levers {...props} outcome={looked} />}
+            {looked.state !== "in" && props.sure && <Levers {...props} outcome={looked} />}
           </div>
         )}
       </div>
-      <FiguresDialog {...props} open={figures} onClose={() => setFigures(false)} />
+      <FiguresDialog {...props} draft={props.reading.of} open={figures} onClose={() => setFigures(false)} />
     </section>
   );
-}
+});
 
 /** Outcomes whose share goes by another name than their own. */
 const SHARED: Record<string, string> = { firmness: "freezing", melt: "iciness" };

@@ -2,16 +2,17 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../api/client";
 import { grams } from "../../ui/numbers";
-import { bodyOf, type Draft, type Edit, type Exchange, newKey, writtenOf } from "./draft";
+import { bodyOf, type Edit, type Exchange, newKey, writtenOf } from "./draft";
 import type { DraftReading } from "./use-analysis";
 import { useRested } from "./use-rested";
 
 type Lever = Schemas["LeverOut"];
 
-type Props = { outcome: Schemas["OutcomeOut"]; draft: Draft; freezer: number; reading: DraftReading | undefined; edit: (edit: Edit) => void };
+type Props = { outcome: Schemas["OutcomeOut"]; reading: DraftReading; freezer: number; edit: (edit: Edit) => void };
 
 /** The smallest exchanges that would bring an outcome back, each done with one press; together where one is not enough. */
-export function Levers({ outcome, draft, freezer, reading, edit }: Props) {
+export function Levers({ outcome, reading, freezer, edit }: Props) {
+  const draft = reading.of;
   const rested = useRested(draft);
   const cold = useRested(freezer);
   const helped = useQuery({
@@ -25,7 +26,7 @@ export function Levers({ outcome, draft, freezer, reading, edit }: Props) {
   if (!found || helped.isPlaceholderData || rested !== draft || cold !== freezer) return null;
 
   function pull(levers: Lever[]) {
-    const weights = new Map(draft.lines.map((line) => [line.key, reading?.lines[line.key]?.grams ?? 0]));
+    const weights = new Map(draft.lines.map((line) => [line.key, reading.lines[line.key]?.grams ?? 0]));
     const takers = new Map(draft.lines.map((line) => [`${line.ingredient} ${line.stage ?? null}`, line.key]));
     const exchanges: Exchange[] = [];
     for (const lever of levers) {

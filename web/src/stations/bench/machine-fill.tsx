@@ -6,11 +6,11 @@ import { machinesQuery } from "../../api/queries";
 import { Key } from "../../ui/button";
 import { day, shown } from "../../ui/numbers";
 import { MachinesDialog } from "../shelf/machines";
-import type { Draft, Edit } from "./draft";
+import type { Edit } from "./draft";
 import type { DraftReading } from "./use-analysis";
 
 type Props = {
-  draft: Draft;
+  machine: number | null;
   reading: DraftReading | undefined;
   lastMade: Schemas["LastMade"] | null;
   edit: (edit: Edit) => void;
@@ -20,10 +20,10 @@ type Props = {
 const MORE = "more";
 
 /** The machine that a mix is meant for and how it fills it, always in sight: the mix, its air, and what is left. */
-export function MachineFill({ draft, reading, lastMade, edit, scale }: Props) {
+export function MachineFill({ machine: number, reading, lastMade, edit, scale }: Props) {
   const machines = useQuery(machinesQuery);
   const [asked, setAsked] = useState(false);
-  const chosen = machines.data?.find((machine) => machine.id === draft.machine);
+  const chosen = machines.data?.find((machine) => machine.id === number);
   const fill = reading?.fill ?? null;
   const before = lastMade?.fill;
   const another = fill && before && before.word !== fill.word;
@@ -68,7 +68,7 @@ export function MachineFill({ draft, reading, lastMade, edit, scale }: Props) {
       <MachinesDialog
         open={asked}
         onClose={() => setAsked(false)}
-        added={(machine) => draft.machine === null && edit({ kind: "machine", machine: machine.id })}
+        added={(machine) => number === null && edit({ kind: "machine", machine: machine.id })}
       />
     </div>
   );

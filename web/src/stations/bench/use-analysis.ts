@@ -7,6 +7,8 @@ import { bodyOf, type Draft, writtenOf } from "./draft";
 export type LineReading = Omit<Schemas["LineAnalysis"], "shares">;
 
 export type DraftReading = {
+  /** The draft that was read: what is drawn of the reading alone is not drawn anew while the next is on its way. */
+  of: Draft;
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
   allergensNotStated: string[];
@@ -31,7 +33,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
     queryKey: ["analysis", writtenOf(draft), freezer, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
       const found = await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), freezer_c: freezer }, signal }));
-      const reading = {
+      const reading: Omit<DraftReading, "of"> = {
         analysis: found.analysis,
         allergens: found.allergens,
         allergensNotStated: found.allergens_not_stated,
@@ -43,7 +45,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
         lines: Object.fromEntries(keys.map((key, index) => [key, withoutShares(found.lines[index]!)])),
         shares: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!.shares])),
       };
-      last.current = replaceEqualDeep(last.current, reading);
+      last.current = { ...(replaceEqualDeep(last.current, reading) as typeof reading), of: draft };
       return last.current;
     },
     structuralSharing: false,

@@ -3,6 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Schemas } from "../../api/client";
 import { revisionsQuery } from "../../api/queries";
 
+const NONE: Schemas["RevisionOut"][] = [];
+
 /** The revisions of a mix, newest first, and how the one that is laid behind it comes out. */
 export function useBehind(mixId: number, number: number | null): { revisions: Schemas["RevisionOut"][]; ghost: Schemas["MixAnalysis"] | undefined } {
   const revisions = useQuery(revisionsQuery(mixId));
@@ -12,5 +14,5 @@ export function useBehind(mixId: number, number: number | null): { revisions: Sc
     enabled: number !== null,
     staleTime: Infinity,
   });
-  return { revisions: revisions.data ?? [], ghost: number === null ? undefined : ghost.data };
+  return { revisions: revisions.data ?? NONE, ghost: number === null ? undefined : ghost.data };
 }

@@ -31,6 +31,7 @@ const RETRY_MS = 3000;
  */
 export function useKeeping(mixId: number, start: Start, draft: Draft, typing: boolean): Kept {
   const [keeping, setKeeping] = useState<Keeping>({ state: "kept" });
+  const told = useRef<Keeping["state"]>("kept");
   const newest = useRef(start.kept);
   const kept = useRef(start.kept);
   const left = useRef<Draft | null>(draft === start.kept ? null : draft);
@@ -40,6 +41,13 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   const timer = useRef<number>(undefined);
   const writing = useRef<number>(undefined);
 
+  // What is known already is not told again: the whole page would be drawn anew for it.
+  const tell = useCallback((now: Keeping) => {
+    if (now.state === told.current && !("sentence" in now)) return;
+    told.current = now.state;
+    setKeeping(now);
+  }, []);
+
   const remember = useCallback(() => {
     window.clearTimeout(writing.current);
     if (newest.current !== kept.current) rememberUnsent(mixId, { version: version.current, draft: newest.current });
@@ -48,29 +56,29 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   const elsewhere = useCallback((theirs: number) => {
     if (theirs <= version.current || busy.current || stopped.current) return;
     stopped.current = true;
-    setKeeping({ state: "conflict", sentence: "This mix has been changed elsewhere meanwhile." });
-  }, []);
+    tell({ state: "conflict", sentence: "This mix has been changed elsewhere meanwhile." });
+  }, [tell]);
   const tellOthers = useElsewhere(mixId, elsewhere);
 
   const send = useCallback(async () => {
     while (newest.current !== kept.current && !stopped.current) {
       const sent = newest.current;
-      setKeeping({ state: "keeping" });
+      tell({ state: "keeping" });
       try {
         version.current = await sendDraft(mixId, sent, version.current, left.current);
       } catch (error) {
         const now = failed(error);
         stopped.current = now.state === "conflict";
-        setKeeping(now);
+        tell(now);
         throw error;
       }
       kept.current = sent;
       left.current = null;
       tellOthers(version.current);
       if (newest.current === sent) forgetUnsent(mixId);
-      setKeeping({ state: "kept" });
+      tell({ state: "kept" });
     }
-  }, [mixId, tellOthers]);
+  }, [mixId, tell, tellOthers]);
 
   const flush = useCallback(async () => {
     window.clearTimeout(timer.current);
@@ -96,10 +104,10 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
       } else {
         kept.current = { ...newest.current }; // what is kept is not ours, whatever ours says: it is sent
       }
-      setKeeping({ state: "kept" });
+      tell({ state: "kept" });
       keep();
     },
-    [keep, mixId],
+    [keep, mixId, tell],
   );
 
   useEffect(() => {
@@ -112,13 +120,13 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
     if (newest.current === kept.current && !busy.current) {
       window.clearTimeout(timer.current);
       forgetUnsent(mixId);
-      setKeeping((before) => (before.state === "keeping" ? { state: "kept" } : before));
+      if (told.current === "keeping") tell({ state: "kept" });
       return;
     }
-    setKeeping((before) => (before.state === "kept" ? { state: "keeping" } : before));
+    if (told.current === "kept") tell({ state: "keeping" });
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(keep, typing ? TYPING_PAUSE_MS : PAUSE_MS);
-  }, [draft, typing, keep, remember, mixId]);
+  }, [draft, typing, keep, remember, tell, mixId]);
 
   useEffect(() => {
     const leave = () => {

@@ -1,12 +1,14 @@
+import { memo } from "react";
+
 import type { Schemas } from "../../api/client";
 import { shown } from "../../ui/numbers";
-import type { Draft, Edit } from "./draft";
+import type { Edit } from "./draft";
 import { MachineFill } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
 
 type Props = {
   reading: DraftReading | undefined;
-  draft: Draft;
+  machine: number | null;
   edit: (edit: Edit) => void;
   currency: string;
   lastMade: Schemas["LastMade"] | null;
@@ -14,7 +16,7 @@ type Props = {
 };
 
 /** What a cook would say of the mix, and beside it the machine that it must fit. */
-export function Verdict({ reading, draft, edit, currency, lastMade, scale }: Props) {
+export const Verdict = memo(function Verdict({ reading, machine, edit, currency, lastMade, scale }: Props) {
   const analysis = reading?.analysis ?? null;
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
@@ -34,10 +36,10 @@ export function Verdict({ reading, draft, edit, currency, lastMade, scale }: Pro
           </p>
         ))}
       </div>
-      <MachineFill draft={draft} reading={reading} lastMade={lastMade} edit={edit} scale={scale} />
+      <MachineFill machine={machine} reading={reading} lastMade={lastMade} edit={edit} scale={scale} />
     </section>
   );
-}
+});
 
 /** Firmness where the mix is kept and served, beside the freezer that the verdict speaks of. */
 function placesSentence(places: Schemas["PlaceOut"][]): string {
