@@ -67,6 +67,7 @@ def _small_checks(python: Path) -> list[Check]:
         Check("core", [python, "-m", "pytest", "-q"]),
         Check("mypy", [python, "-m", "mypy"]),
         Check("tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
+        Check("interface without a page", ["npx", "--no-install", "vitest", "run"], WEB),
         Check("generated API types", [python, "-m", "jalebi.manage", "api_types", "--check"]),
         Check("migrations", [python, "-m", "jalebi.manage", "makemigrations", "--check", "--dry-run"]),
         Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
@@ -91,11 +92,15 @@ def _run(check: Check, env: dict[str, str]) -> tuple[int, int]:
     output = done.stdout.strip()
     end = f"── {check.title}: {'good' if good else 'FAILED'} ({time.monotonic() - began:.0f} s)"
     print(f"\n{output if not good else _tail(output)}\n{end}", flush=True)
-    ran = sum(int(n) for n in re.findall(r"^Ran (\d+) tests?|(?m:^(\d+) passed)", output, re.M) for n in n if n)
-    bad = sum(int(n) for n in re.findall(r"(?:failures|errors)=(\d+)|(\d+) failed", output) for n in n if n)
+    ran = _counted(r"^Ran (\d+) tests?|^(\d+) passed|^ +Tests .*\((\d+)\)$", output)
+    bad = _counted(r"(?:failures|errors)=(\d+)|^(\d+) failed|^ +Tests +(\d+) failed", output)
     if good:
         return max(ran, 1), 0
     return max(ran - bad, 0), max(bad, 1)
+
+
+def _counted(pattern: str, output: str) -> int:
+    return sum(int(number) for groups in re.findall(pattern, output, re.M) for number in groups if number)
 
 
 def _tail(output: str) -> str:

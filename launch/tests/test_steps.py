@@ -88,5 +88,7 @@ class CheckTest(TestCase):
         self.assertEqual(self.count("30 passed in 2.1s", 0), (30, 0))
         self.assertEqual(self.count("Ran 12 tests in 3 s\n\nFAILED (failures=2, errors=1)", 1), (9, 3))
         self.assertEqual(self.count("2 failed, 30 passed in 2.1s", 1)[1], 2)
+        self.assertEqual(self.count(" Test Files  3 passed (3)\n      Tests  81 passed (81)\n", 0), (81, 0))
+        self.assertEqual(self.count("      Tests  1 failed | 80 passed (81)\n", 1), (80, 1))
         self.assertEqual(self.count("no tests, just broken", 2), (0, 1))
         self.assertEqual(self.count("All checks passed!", 0), (1, 0))
