@@ -92,8 +92,8 @@ def _run(check: Check, env: dict[str, str]) -> tuple[int, int]:
     output = done.stdout.strip()
     end = f"── {check.title}: {'good' if good else 'FAILED'} ({time.monotonic() - began:.0f} s)"
     print(f"\n{output if not good else _tail(output)}\n{end}", flush=True)
-    ran = _counted(r"^Ran (\d+) tests?|^(\d+) passed|^ +Tests .*\((\d+)\)$", output)
-    bad = _counted(r"(?:failures|errors)=(\d+)|^(\d+) failed|^ +Tests +(\d+) failed", output)
+    ran = _counted(r"^Ran (\d+) tests?|^(\d+) passed|^ *Tests .*\((\d+)\)$", output)
+    bad = _counted(r"(?:failures|errors)=(\d+)|^(\d+) failed|^ *Tests +(\d+) failed", output)
     if good:
         return max(ran, 1), 0
     return max(ran - bad, 0), max(bad, 1)
