@@ -98,10 +98,16 @@ Take off the heat and stir in the raspberry puree. Chill overnight, then churn.
 """
 
 
-def to_paste(page: Page) -> None:
-    """A pasted recipe, some of whose lines wait."""
+def to_recipe(page: Page) -> None:
+    """Where a recipe or a mix file comes in."""
     to_mixes(page)
     page.get_by_role("link", name="Paste a recipe").click()
+    page.get_by_role("heading", name="Paste a recipe").wait_for()
+
+
+def to_paste(page: Page) -> None:
+    """A pasted recipe, some of whose lines wait."""
+    to_recipe(page)
     page.get_by_role("textbox").fill(RECIPE)
     page.keyboard.press("Control+Enter")
     page.get_by_role("heading", name="Is this what is meant?").wait_for()

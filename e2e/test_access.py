@@ -20,6 +20,7 @@ from e2e.chromium import (
     to_notes,
     to_paste,
     to_preparation,
+    to_recipe,
     to_revisions,
     to_share,
     to_sheet,
@@ -44,7 +45,7 @@ def in_dark(page: Page) -> None:
     page.emulate_media(color_scheme="dark", reduced_motion="reduce")
 
 
-VIEWS = (to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_paste, to_batches, to_sheet)
+VIEWS = (to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet)
 
 
 def faults(page: Page, rules: Any = RULES) -> list[str]:

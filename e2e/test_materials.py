@@ -8,7 +8,7 @@ from playwright.sync_api import FilePayload, Page, expect
 
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
-from e2e.chromium import add_line, amount, open_mix, pick, to_mixes, to_paste, to_shelf, wait_until_kept
+from e2e.chromium import add_line, amount, open_mix, pick, to_mixes, to_paste, to_recipe, to_shelf, wait_until_kept
 from shelf.models import Ingredient, Stock
 
 
@@ -65,8 +65,7 @@ class PasteTest(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("has no amount yet. Give it one or remove the line.")
         page.keyboard.press("Control+z")
         wait_until_kept(page)
-        to_mixes(page)
-        page.get_by_role("link", name="Paste a recipe").click()
+        to_recipe(page)
         page.get_by_label("or from a file").set_input_files(download.value.path())
         expect(page.locator("[data-verdict]")).to_have_text(said)
         expect(page.get_by_text("pinned", exact=True)).to_be_visible()

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, asForm, type Schemas } from "../../api/client";
 import { shelfChanged } from "../../api/queries";
 import { Button } from "../../ui/button";
+import { FileField } from "../../ui/file-field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
 /** Goods from a file: first what would change, row by row, then the change. */
@@ -37,19 +38,15 @@ function FileForm({ done }: { done: () => void }) {
   const found = send.data;
   return (
     <div className="grid gap-4">
-      <label className="grid gap-1">
-        <span className="font-semibold">The file</span>
-        <input
-          type="file"
-          accept=".csv,.json,text/csv,application/json"
-          onChange={(event) => {
-            const chosen = event.target.files?.[0] ?? null;
-            setFile(chosen);
-            send.reset();
-            if (chosen) send.mutate({ chosen, apply: false });
-          }}
-        />
-      </label>
+      <FileField
+        label="The file"
+        accept=".csv,.json,text/csv,application/json"
+        choose={(chosen) => {
+          setFile(chosen);
+          send.reset();
+          if (chosen) send.mutate({ chosen, apply: false });
+        }}
+      />
       {send.isPending && <p role="status">Reading…</p>}
       {send.error && (
         <p role="alert" className="text-hot">

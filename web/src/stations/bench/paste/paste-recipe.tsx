@@ -6,6 +6,7 @@ import { answer, api, asForm, type Schemas } from "../../../api/client";
 import { shelfChanged, useVocabulary } from "../../../api/queries";
 import { Button, Key } from "../../../ui/button";
 import { Choice, Field, inputClass } from "../../../ui/field";
+import { FileField } from "../../../ui/file-field";
 import { StationHead } from "../../../ui/frame";
 import { LineOfRecipe } from "./line-of-recipe";
 import { beginReading, bodyOf, isOpen, nextOpen, type PastedLine } from "./reading";
@@ -78,17 +79,16 @@ export function PasteRecipe() {
           <Button type="submit" kind="hot" disabled={read.isPending}>
             Read it <Key>Ctrl ↵</Key>
           </Button>
-          <label className="flex flex-wrap items-center gap-x-3">
-            or from a file
-            <input
-              type="file"
-              accept=".json,.txt,.html,.htm,.md,application/json,text/*"
-              onChange={(event) => {
-                const chosen = event.target.files?.[0];
-                if (chosen) void chosen.text().then((held) => (setText(held.slice(0, MOST_TEXT)), mutate(held)));
-              }}
-            />
-          </label>
+          <FileField
+            label="or from a file"
+            accept=".json,.txt,.html,.htm,.md,application/json,text/*"
+            choose={(file) => {
+              void file?.text().then((held) => {
+                setText(held.slice(0, MOST_TEXT));
+                mutate(held);
+              });
+            }}
+          />
         </div>
       </form>
     </>
