@@ -37,7 +37,9 @@ class Handling:
 
     def as_dict(self) -> dict[str, Any]:
         """Return it as a mix file has it: what says nothing is left out."""
-        return {key: value for key, value in asdict(self).items() if value not in ("", None, False)}
+        return {
+            key: value for key, value in asdict(self).items() if not (value is None or value is False or value == "")
+        }
 
 
 HANDLING_KEYS: Final = frozenset(field.name for field in fields(Handling))

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import difflib
 import tomllib
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
-from typing import Any
+from typing import Any, TypeVar
 
 from .allergens import allergens_of
 from .composition import Ingredient
@@ -17,6 +17,8 @@ from .goods import FACTS, Facts, Goods
 from .measures import measures_of
 from .naming import Names
 from .recipe.reading import ShelfWords
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,16 +80,20 @@ def words() -> ShelfWords:
 
 def find(slug: str) -> Ingredient:
     """Return one ingredient; raises UnknownIngredientError with the closest names."""
-    item = shelf().get(slug)
-    if item is None:
-        raise UnknownIngredientError(slug[:60], closest(slug, shelf()))
-    return item.ingredient
+    return find_among(shelf(), slug).ingredient
 
 
 def find_goods(slug: str) -> Goods:
     """Return one ingredient with all that is known of it; raises UnknownIngredientError with the closest names."""
-    find(slug)
-    return goods()[slug]
+    return find_among(goods(), slug)
+
+
+def find_among(known: Mapping[str, T], slug: str) -> T:
+    """Return what a slug stands for on any shelf; raises UnknownIngredientError with the closest names."""
+    found = known.get(slug)
+    if found is None:
+        raise UnknownIngredientError(slug[:60], closest(slug, known))
+    return found
 
 
 def closest(slug: str, known: Iterable[str]) -> tuple[str, ...]:

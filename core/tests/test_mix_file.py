@@ -77,9 +77,9 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
 
 def handlings() -> st.SearchStrategy[Handling]:
     words = st.text(st.characters(exclude_categories=("C", "Z")), max_size=20)
-    mass = st.none() | st.floats(0.1, 1000)
+    mass = st.none() | st.just(0.0) | st.floats(0.1, 1000)
     return st.builds(
-        lambda typed, pin, masses, step, note: Handling(typed, pin, *masses, step, None, note),
+        lambda typed, pin, masses, step, note: Handling(typed, pin, *masses, step or None, None, note),
         words,
         st.booleans(),
         st.tuples(mass, mass).map(lambda pair: sorted(pair) if None not in pair else pair),  # type: ignore[type-var]

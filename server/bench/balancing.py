@@ -15,12 +15,12 @@ from jalebi_core.balance.said import sentence
 from jalebi_core.balance.solving import Balanced, balance
 from jalebi_core.balance.spread import surely_balanced
 from jalebi_core.balance.wishes import Aim, Limits, Wishes
-from jalebi_core.errors import BalanceError, UnknownIngredientError
+from jalebi_core.errors import BalanceError
 from jalebi_core.exchanges import goods_to_try
 from jalebi_core.goods import Goods
 from jalebi_core.judgement import Outcome, outcomes_of
 from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import closest
+from jalebi_core.shelf import find_among
 from jalebi_core.styles import BESIDE
 from kitchens.models import Kitchen
 from shelf.kept import goods_of
@@ -67,8 +67,8 @@ def proposed(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
 
 def _asked(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Sequence[int]) -> Asked:
     shelf = goods_of(kitchen)
-    if question.ingredient is not None and question.ingredient not in shelf:
-        raise UnknownIngredientError(question.ingredient, closest(question.ingredient, shelf))
+    if question.ingredient is not None:
+        find_among(shelf, question.ingredient)
     stock = None
     if question.job == "use-up":
         rows = Stock.objects.of(kitchen).values_list("ingredient__slug").annotate(Sum("grams"))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable, Sequence
+from functools import partial
 from typing import Any, Final
 
 import numpy as np
@@ -11,13 +12,11 @@ from django.db import transaction
 from jalebi_core.aims import checked_aims
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.composition import checked_name
-from jalebi_core.errors import UnknownIngredientError
-from jalebi_core.goods import Goods
 from jalebi_core.goods_file import slug_of
 from jalebi_core.handling import MOST_TYPED, Handling
 from jalebi_core.mix import Line
 from jalebi_core.mix_file import MixFile, Step, read_mix_file, write_mix
-from jalebi_core.shelf import closest, shelf
+from jalebi_core.shelf import find_among, shelf
 from kitchens.models import Kitchen, Machine
 from shelf.kept import goods_of
 from shelf.models import Ingredient
@@ -44,7 +43,7 @@ def file_of(mix: Mix) -> dict[str, Any]:
         aims=checked_aims(mix.aims),
         restrictions=mix.restrictions,
         tags=mix.tags,
-        method=[Step(step["text"], step.get("stage")) for step in mix.method],
+        method=[Step(step["text"], step.get("stage")) for step in mix.method if step["text"].strip()],
     )
 
 
@@ -80,7 +79,7 @@ def mix_from_file(kitchen: Kitchen, data: bytes) -> Mix:
     ------
     JalebiError : anything in the file that cannot be used, or a shelf name that this kitchen does not have
     """
-    read = read_mix_file(data, _finding_on(kitchen))
+    read = read_mix_file(data, partial(find_among, goods_of(kitchen)))
     mix: Mix = Mix.objects.create(
         kitchen=kitchen,
         name=read.mix.name,
@@ -96,17 +95,6 @@ def mix_from_file(kitchen: Kitchen, data: bytes) -> Mix:
     kitchen.refresh_from_db(fields=["shelf_version"])
     put_lines(mix, read_lines(kitchen, _as_typed(kitchen, read, slugs)))
     return mix
-
-
-def _finding_on(kitchen: Kitchen) -> Callable[[str], Goods]:
-    known = goods_of(kitchen)
-
-    def find(slug: str) -> Goods:
-        if slug not in known:
-            raise UnknownIngredientError(slug, closest(slug, known))
-        return known[slug]
-
-    return find
 
 
 def _on_the_shelf(kitchen: Kitchen, read: MixFile) -> list[str]:

@@ -7,12 +7,12 @@ from typing import Any
 from django.db import transaction
 
 from jalebi_core.composition import checked_name
-from jalebi_core.errors import MixError, UnknownIngredientError
+from jalebi_core.errors import MixError
 from jalebi_core.recipe.reading import UnderstoodLine, read_recipe
-from jalebi_core.shelf import closest
+from jalebi_core.shelf import find_among
 from jalebi_core.styles import checked_stage, checked_style
 from kitchens.models import Kitchen, Machine, Person, spoons_of
-from shelf.kept import KeptShelf, kept_shelf
+from shelf.kept import KeptShelf, goods_of, kept_shelf
 from shelf.models import Ingredient
 from shelf.preparations import KIND, add_preparation
 from shelf.schemas import Preparation, PrepLine, PrepStep
@@ -92,10 +92,7 @@ def _drafted(person: Person, line: RecipeLineIn, number: int) -> DraftLine:
 def _reduced(person: Person, line: RecipeLineIn, share: float) -> Ingredient:
     """Return the reduction of a line as goods on the shelf; the same one again where it was made before."""
     kitchen = person.kitchen
-    goods = kept_shelf(kitchen).goods
-    if line.ingredient not in goods:
-        raise UnknownIngredientError(line.ingredient, closest(line.ingredient, goods))
-    name = goods[line.ingredient].composition.name
+    name = find_among(goods_of(kitchen), line.ingredient).composition.name
     preparation = Preparation(
         name=f"{name}, reduced to {round(share * 100)} % from {line.typed.strip()}"[:200],
         lines=[PrepLine(ingredient=line.ingredient, typed=line.typed)],

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from jalebi_core.composition import Ingredient as Composition
 from jalebi_core.composition import checked_name
-from jalebi_core.errors import CompositionError, UnknownIngredientError
+from jalebi_core.errors import CompositionError
 from jalebi_core.goods import Facts, Goods
 from jalebi_core.label import Label, at_brix, from_label
-from jalebi_core.shelf import closest
+from jalebi_core.shelf import find_among
 from kitchens.models import Person
 
 from .kept import goods_of
@@ -43,14 +43,8 @@ def own_goods(way: OwnWay, goods: Mapping[str, Goods]) -> OwnGoods:
     return replace(made, composition=composition, facts=replace(made.facts, pack_g=way.pack_g))
 
 
-def _known(goods: Mapping[str, Goods], slug: str) -> Goods:
-    if slug not in goods:
-        raise UnknownIngredientError(slug, closest(slug, goods))
-    return goods[slug]
-
-
 def _labelled(way: FromLabel, goods: Mapping[str, Goods]) -> OwnGoods:
-    like = _known(goods, way.like).composition if way.like else None
+    like = find_among(goods, way.like).composition if way.like else None
     label = Label(**way.label.model_dump(exclude={"serving_g"}))
     if way.label.serving_g is not None:
         label = label.per_100g_of(way.label.serving_g)
@@ -60,7 +54,7 @@ def _labelled(way: FromLabel, goods: Mapping[str, Goods]) -> OwnGoods:
 
 
 def _read(way: FromBrix, goods: Mapping[str, Goods]) -> OwnGoods:
-    fruit = _known(goods, way.of).composition
+    fruit = find_among(goods, way.of).composition
     basis = f"{fruit.name} at {way.brix:g} °Brix, read in this kitchen"
     return OwnGoods(at_brix(fruit, way.brix, way.name), basis, Facts(sure="measured"), ())
 

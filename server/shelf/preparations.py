@@ -11,11 +11,11 @@ from django.db import transaction
 from jalebi.problems import ConflictError
 from jalebi_core.allergens import ALLERGENS
 from jalebi_core.amounts import Spoons, read_amount
-from jalebi_core.errors import AmountError, JalebiError, PreparationError, UnknownIngredientError
+from jalebi_core.errors import AmountError, JalebiError, PreparationError
 from jalebi_core.flavour import together
 from jalebi_core.goods import Facts, Flavouring, Goods, Keeps
 from jalebi_core.preparation import Made, Part, Step, prepare
-from jalebi_core.shelf import closest
+from jalebi_core.shelf import find_among
 from kitchens.models import Kitchen, Person, spoons_of
 
 from .kept import goods_of
@@ -46,9 +46,7 @@ def prepared(preparation: Preparation, goods: Mapping[str, Goods], spoons: Spoon
     parts, assumed, cost = [], [], 0.0
     used = []
     for number, line in enumerate(preparation.lines, start=1):
-        item = goods.get(line.ingredient)
-        if item is None:
-            raise UnknownIngredientError(line.ingredient, closest(line.ingredient, goods))
+        item = find_among(goods, line.ingredient)
         part, said = _part(number, line, item, spoons)
         parts.append(part)
         used.append(item)
