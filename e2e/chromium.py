@@ -62,9 +62,10 @@ def to_mixes(page: Page) -> None:
 
 
 def to_bench(page: Page) -> None:
-    """A mix on the Bench."""
+    """A mix on the Bench, with what would help it."""
     to_mixes(page)
     open_mix(page, "Smoked tea custard")
+    page.get_by_role("heading", name="Would help").wait_for()
 
 
 def to_batches(page: Page) -> None:
@@ -180,7 +181,7 @@ def to_share(page: Page) -> None:
     """A mix on the Bench while one of its lines is typed in."""
     to_bench(page)
     amount(page, "Table sugar").focus()
-    page.locator("[data-slack]", has_text="changes").wait_for()
+    page.locator("[data-slack]", has_text="short changes").wait_for()
 
 
 def to_balance(page: Page) -> None:

@@ -7,7 +7,7 @@ import { litOf } from "../src/stations/bench/lit";
 import { beginReading, bodyOf, isOpen, nextOpen } from "../src/stations/bench/paste/reading";
 import type { DraftReading } from "../src/stations/bench/use-analysis";
 import { inView } from "../src/stations/bench/view";
-import { grams, readNumber, shown } from "../src/ui/numbers";
+import { grams, readNumber, shown, unbroken } from "../src/ui/numbers";
 
 describe("numbers", () => {
   test("that are shown are read again", () => {
@@ -44,6 +44,12 @@ describe("numbers", () => {
     [9.96, "10"],
     [24.6, "25"],
   ])("%s g is said as %j", (value, text) => expect(grams(value)).toBe(text));
+});
+
+test("figures stay with their units, and other words may go to the next line", () => {
+  expect(unbroken("One run, 61 % full, 0.9 L in 12 min at −18 °C; 3 guests have 2 hours")).toBe(
+    "One run, 61\u00a0% full, 0.9\u00a0L in 12\u00a0min at −18\u00a0°C; 3 guests have 2 hours",
+  );
 });
 
 describe("views of an amount", () => {

@@ -13,6 +13,11 @@ export function grams(value: number): string {
   return shown(value, value < 10 && Math.abs(value - Math.round(value)) > 0.05 ? 1 : 0);
 }
 
+/** A sentence that keeps its figures and their units together at the end of a line. */
+export function unbroken(sentence: string): string {
+  return sentence.replace(/(\d) (?=(?:%|g|kg|ml|L|h|min|°C)(?![\p{L}\d]))/gu, "$1\u00a0");
+}
+
 export function degrees(value: number, decimals = 1): string {
   return `${shown(value, decimals)}°`;
 }

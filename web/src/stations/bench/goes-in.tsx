@@ -53,17 +53,17 @@ export function GoesIn(props: Props) {
           Goes in
         </h2>
         <span className="text-[1rem]">{massG ? `${shown(massG)} g` : ""}</span>
-        <span role="group" aria-label="Amounts read as" className="ml-auto flex gap-0.5">
+        <span role="group" aria-label="Amounts read as" className="ml-auto flex gap-0.5 max-md:order-1 max-md:-ml-1.5">
           {VIEWS.map(({ key, name }) => (
             <button key={key} type="button" aria-pressed={view === key} onClick={() => props.setView(key)} className="rounded-button px-1.5 aria-pressed:bg-steel aria-pressed:font-semibold aria-pressed:text-ink">
               {name}
             </button>
           ))}
         </span>
-        <button type="button" onClick={props.table} className="underline">
+        <button type="button" onClick={props.table} className="underline max-md:order-1 max-md:ml-auto">
           table
         </button>
-        <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="underline">
+        <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="underline max-md:ml-auto">
           {water ? "leave water out" : "show water"}
         </button>
       </div>

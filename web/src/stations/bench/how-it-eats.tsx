@@ -2,7 +2,7 @@ import { memo, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { Key } from "../../ui/button";
-import { shown } from "../../ui/numbers";
+import { shown, unbroken } from "../../ui/numbers";
 import type { Edit } from "./draft";
 import { FiguresDialog } from "./figures-dialog";
 import { Levers } from "./levers";
@@ -108,7 +108,7 @@ function Why({ outcome }: { outcome: Outcome }) {
   const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${shown(term.value, term.value < 10 ? 2 : 1)} ${term.unit}`);
   return (
     <div aria-live="polite">
-      <p className="text-sm">{outcome.reason}</p>
+      <p className="text-sm">{unbroken(outcome.reason)}</p>
       <details className="text-sm text-muted">
         <summary>Why</summary>
         {terms.join(" · ")}

@@ -20,16 +20,17 @@ export function LineSlack({ draft, freezer, lineKey, lit }: { draft: Draft; free
   });
   const at = draft.lines.findIndex((line) => line.key === lineKey);
   const slack = asked.data?.find((found) => found.line === at);
+  const said = lit ? `${lit.name}: ${shown(lit.shares.mass ?? 0, 1)} % of the mix. ${slack ? slackSentence(slack) : ""}` : "Point at a line, or type in it, to see its share in everything.";
   return (
-    <p className="min-h-[1lh] truncate pt-1 text-sm text-muted" data-slack>
-      {lit ? `${lit.name}: ${shown(lit.shares.mass ?? 0, 1)} % of the mix. ${slack ? slackSentence(slack) : ""}` : "Point at a line, or type in it, to see its share in everything."}
+    <p className="min-h-[1lh] truncate pt-1 text-sm text-muted" title={said} data-slack>
+      {said}
     </p>
   );
 }
 
 function slackSentence(slack: Schemas["SlackOut"]): string {
   const short = slack.short_g === null ? null : `${grams(slack.short_g)} g short changes ${slack.short}`;
-  const over = slack.over_g === null ? null : `${grams(slack.over_g)} g over changes ${slack.over}`;
+  const over = slack.over_g === null ? null : `${grams(slack.over_g)} g over ${short ? "" : "changes "}${slack.over}`;
   const both = [short, over].filter((said) => said !== null);
   const said = both.length > 0 ? both.join(", ") : "half of it more or less changes no word";
   return `${said.charAt(0).toUpperCase()}${said.slice(1)}.`;

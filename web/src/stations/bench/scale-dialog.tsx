@@ -5,7 +5,7 @@ import { answer, api, type Schemas } from "../../api/client";
 import { ingredientQuery, machinesQuery, stockQuery } from "../../api/queries";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
-import { grams, readNumber, shown } from "../../ui/numbers";
+import { grams, readNumber, shown, unbroken } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { bodyOf, type Draft, type Edit, writtenOf } from "./draft";
 import { FillBar } from "./machine-fill";
@@ -209,7 +209,7 @@ function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; mach
           <div className="grid gap-1">
             {machine && <FillBar fill={found.fill} most={machine.most_pct} />}
             <p>
-              <b>{machine?.name}</b>: {found.fill.said}.
+              <b>{machine?.name}</b>: {unbroken(found.fill.said)}.
             </p>
           </div>
         )}
