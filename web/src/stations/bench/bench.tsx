@@ -204,7 +204,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             <HowItEats
               analysis={analysis}
               reading={read}
-              sure={!reading.isError}
+              sure={!reading.waits}
               freezer={freezer}
               edit={edit}
               me={me}

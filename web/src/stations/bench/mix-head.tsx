@@ -156,12 +156,12 @@ function KeptNote({ keeping }: { keeping: Keeping }) {
   const said = {
     kept: "kept",
     keeping: "keeping…",
-    offline: "no connection: your edits are kept here and sent when it is back",
+    offline: "no connection: kept here, drawn later",
     refused: "not kept",
     conflict: "not kept",
   }[keeping.state];
   return (
-    <span role="status" className={`text-sm ${keeping.state === "kept" || keeping.state === "keeping" ? "text-muted" : "text-hot"}`}>
+    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${keeping.state === "kept" || keeping.state === "keeping" ? "text-muted" : "text-hot"}`}>
       {said}
     </span>
   );

@@ -1,8 +1,10 @@
 import { keepPreviousData, replaceEqualDeep, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
+import { answer, api, Offline, type Schemas } from "../../api/client";
 import { bodyOf, type Draft, writtenOf } from "./draft";
+
+const RETRY_MS = 3000;
 
 export type LineReading = Omit<Schemas["LineAnalysis"], "shares">;
 
@@ -23,13 +25,14 @@ export type DraftReading = {
 };
 
 /**
- * The server's reading of a draft: the newest answer, the one before it while the next is on its way. What
- * an edit leaves as it was stays the same object, so that only what changed is drawn again.
+ * The server's reading of a draft: the newest answer, the one before it while the next is on its way, and
+ * whether it `waits` for a server that does not answer. What an edit leaves as it was stays the same object, so
+ * that only what changed is drawn again.
  */
 export function useAnalysis(draft: Draft, freezer: number) {
   const last = useRef<DraftReading>(undefined);
   const keys = draft.lines.map((line) => line.key);
-  return useQuery({
+  const { data, error, isPaused, failureCount } = useQuery({
     queryKey: ["analysis", writtenOf(draft), freezer, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
       const found = await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), freezer_c: freezer }, signal }));
@@ -50,9 +53,12 @@ export function useAnalysis(draft: Draft, freezer: number) {
     },
     structuralSharing: false,
     placeholderData: keepPreviousData,
+    retry: (_, failure) => failure instanceof Offline,
+    retryDelay: RETRY_MS,
     staleTime: Infinity,
     gcTime: 30_000,
   });
+  return { data, error, waits: isPaused || failureCount > 0 };
 }
 
 function withoutShares({ shares: _, ...line }: Schemas["LineAnalysis"]): LineReading {
