@@ -115,7 +115,8 @@ def _on_the_shelf(kitchen: Kitchen, read: MixFile) -> list[str]:
 
 def _is(row: Ingredient, given: Composition) -> bool:
     """Say whether goods on the shelf are what a file gives: of one name, or of one with the mix they came with."""
-    if row.put_away or not row.name.casefold().startswith(given.name[:_STEM].casefold()):
+    name, wanted = row.name.casefold(), given.name.casefold()
+    if row.put_away or not (name == wanted or name.startswith(f"{wanted[:_STEM]}, ")):
         return False
     kept = row.to_core()
     same_row = np.allclose(kept.row, given.row, rtol=0, atol=_SAME_COMPOSITION_G)

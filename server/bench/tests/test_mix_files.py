@@ -105,6 +105,8 @@ class MixFilesTest(KitchenCase):
             slug = self.lines_of(self.bring(written)[1])[0]["ingredient"]
             self.assertEqual(slug, "tea-syrup-as-in-bay")
         self.assertEqual(Ingredient.objects.of(self.ours.kitchen).get(slug=slug).name, "Tea syrup, as in Bay")
+        written["lines"][0]["ingredient"] = {**thick, "name": "Tea"}
+        self.assertEqual(self.lines_of(self.bring(written)[1])[0]["ingredient"], "tea")
         written["lines"][0]["ingredient"] = {"name": "Tea syrup", "per_100g": {"water": 15, "sucrose": 85}}
         self.assertEqual(self.lines_of(self.bring(written)[1])[0]["ingredient"], "tea-syrup-2")
 
