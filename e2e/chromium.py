@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Locator, Page
 
 CHROMIUM = "/usr/bin/chromium"
@@ -44,7 +46,7 @@ def verdict(page: Page) -> str:
 def wait_until_kept(page: Page) -> None:
     """Wait until the last edit is on the server: the word “keeping…” may come and go."""
     page.wait_for_timeout(350)
-    page.get_by_role("status").filter(has_text="kept").first.wait_for()
+    page.get_by_role("status").filter(has_text=re.compile("^kept$")).first.wait_for()
 
 
 def to_shelf(page: Page) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
@@ -312,6 +312,30 @@ class TroubleTest(BrowserCase):
         page.get_by_role("button", name="Keep mine as a copy").click()
         expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet (mine)")
         expect(amount(page, "Table sugar")).to_have_value("77")
+
+    def test_a_save_whose_answer_is_lost_is_nobody_elses(self) -> None:
+        self.browse(self.lose_an_answer)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 88)
+
+    def lose_an_answer(self, page: Page) -> None:
+        def arrive_and_break(route: Route) -> None:
+            if route.request.method == "PUT":
+                route.fetch()
+                route.abort()
+            else:
+                route.continue_()
+
+        open_mix(page, "Quince sorbet")
+        page.route("**/api/mixes/*", arrive_and_break)
+        amount(page, "Table sugar").fill("77")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("no connection")).to_be_visible()
+        page.unroute("**/api/mixes/*")
+        amount(page, "Table sugar").fill("88")
+        page.keyboard.press("Enter")
+        wait_until_kept(page)
+        expect(page.get_by_role("alert")).to_have_count(0)
 
     def test_edits_without_a_connection_are_kept_and_sent_later(self) -> None:
         self.browse(self.edit_offline)

@@ -71,6 +71,17 @@ describe("where a mix begins", () => {
     expect(said(start.state.present)[1]).toBe("120");
     expect(said(start.kept)[1]).toBe("113");
     expect(start.version).toBe(3); // so that what somebody saved meanwhile is noticed
+    expect(start.ours.map((one) => said(one)[1])).toEqual(["120"]);
+  });
+
+  test("knowing what it sent and never heard of", () => {
+    rememberUnsent(MIX, { version: 3, draft: withSugar("130"), sent: [withSugar("110"), withSugar("120")] });
+    const start = startOf(mix(withSugar("120"), 4));
+    expect(said(start.state.present)[1]).toBe("130");
+    expect(start.ours.some((one) => sameAs(mix(withSugar("120"), 4), one))).toBe(true);
+    expect(start.ours.some((one) => sameAs(mix(withSugar("99"), 4), one))).toBe(false);
+    forgetUnsent(MIX);
+    expect(startOf(mix(CUSTARD, 4)).ours).toEqual([]);
   });
 
   test("with what the server holds where those edits have arrived, or were forgotten", () => {

@@ -2,8 +2,11 @@ import type { Schemas } from "../../api/client";
 import { begun, bodyOf, type Draft, type DraftState, draftOf } from "./draft";
 import { historyOf } from "./history";
 
-/** Edits that the server has not confirmed yet, kept by the browser through a reload, and the version they were made from. */
-export type Unsent = { version: number; draft: Draft };
+/**
+ * Edits that the server has not confirmed yet, kept by the browser through a reload, and the version they were made
+ * from; `sent` are drafts on their way to it, of which nobody knows whether they arrived.
+ */
+export type Unsent = { version: number; draft: Draft; sent?: Draft[] };
 
 const place = (mixId: number) => `jalebi.unsent.${mixId}`;
 
@@ -23,8 +26,8 @@ function unsentOf(mixId: number): Unsent | null {
   }
 }
 
-/** Where to begin: `kept` is the draft that the server holds, at `version`. */
-export type Start = { state: DraftState; kept: Draft; version: number };
+/** Where to begin: `kept` is the draft that the server holds, at `version`; what it may hold of `ours` is nobody else's. */
+export type Start = { state: DraftState; kept: Draft; version: number; ours: Draft[] };
 
 /**
  * Begin with what the server holds, or with edits of this browser that it has not confirmed yet; either with
@@ -37,7 +40,8 @@ export function startOf(mix: Schemas["MixOut"]): Start {
   const present = ahead ? unsent.draft : held;
   const history = historyOf(mix.id);
   const state = history && said(history.present) === said(present) ? history : begun(present);
-  return { state, kept: ahead ? held : state.present, version: ahead ? unsent.version : mix.version };
+  if (!ahead) return { state, kept: state.present, version: mix.version, ours: [] };
+  return { state, kept: held, version: unsent.version, ours: [unsent.draft, ...(unsent.sent ?? [])] };
 }
 
 /** Whether the server holds just what this draft says; what a line weighs is the server's reading of what was typed. */

@@ -23,6 +23,7 @@ export type Kept = {
 const PAUSE_MS = 300;
 const TYPING_PAUSE_MS = 1500;
 const RETRY_MS = 3000;
+const MOST_UNANSWERED = 20;
 
 /**
  * Keep every edit on the server without being asked: after a short pause, a longer one while something is
@@ -34,7 +35,7 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   const told = useRef<Keeping["state"]>("kept");
   const newest = useRef(start.kept);
   const kept = useRef(start.kept);
-  const left = useRef<Draft | null>(draft === start.kept ? null : draft);
+  const ours = useRef(start.ours);
   const version = useRef(start.version);
   const busy = useRef<Promise<void> | null>(null);
   const stopped = useRef(false);
@@ -50,7 +51,7 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
 
   const remember = useCallback(() => {
     window.clearTimeout(writing.current);
-    if (newest.current !== kept.current) rememberUnsent(mixId, { version: version.current, draft: newest.current });
+    if (newest.current !== kept.current) rememberUnsent(mixId, { version: version.current, draft: newest.current, sent: ours.current });
   }, [mixId]);
 
   const elsewhere = useCallback((theirs: number) => {
@@ -64,8 +65,10 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
     while (newest.current !== kept.current && !stopped.current) {
       const sent = newest.current;
       tell({ state: "keeping" });
+      const before = ours.current;
+      ours.current = [...before.filter((one) => one !== sent), sent].slice(-MOST_UNANSWERED);
       try {
-        version.current = await sendDraft(mixId, sent, version.current, left.current);
+        version.current = await sendDraft(mixId, sent, version.current, before);
       } catch (error) {
         const now = failed(error);
         stopped.current = now.state === "conflict";
@@ -73,7 +76,7 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
         throw error;
       }
       kept.current = sent;
-      left.current = null;
+      ours.current = [];
       tellOthers(version.current);
       if (newest.current === sent) forgetUnsent(mixId);
       tell({ state: "kept" });
@@ -97,6 +100,7 @@ export function useKeeping(mixId: number, start: Start, draft: Draft, typing: bo
   const settle = useCallback(
     (theirVersion: number, theirs: Draft | null) => {
       version.current = theirVersion;
+      ours.current = [];
       stopped.current = false;
       if (theirs) {
         newest.current = kept.current = theirs;
@@ -152,10 +156,10 @@ export function bodyToSave(draft: Draft, version: number): Schemas["DraftToSave"
 }
 
 /**
- * Save a draft and return its new version. A conflict with what this browser itself sent while leaving the
- * page before is none: the save goes on from there.
+ * Save a draft and return its new version. A conflict with what this browser itself sent, and never heard of
+ * because the page was left or the connection broke, is none: the save goes on from there.
  */
-async function sendDraft(mixId: number, draft: Draft, version: number, left: Draft | null): Promise<number> {
+async function sendDraft(mixId: number, draft: Draft, version: number, ours: Draft[]): Promise<number> {
   const path = { params: { path: { mix_id: mixId } } };
   try {
     return (await answer(api.PUT("/api/mixes/{mix_id}", { ...path, body: bodyToSave(draft, version) }))).version;
@@ -163,8 +167,8 @@ async function sendDraft(mixId: number, draft: Draft, version: number, left: Dra
     if (!(error instanceof Problem && error.status === 409)) throw error;
     const theirs = await answer(api.GET("/api/mixes/{mix_id}", path));
     if (sameAs(theirs, draft)) return theirs.version;
-    if (!left || !sameAs(theirs, left)) throw error;
-    return sendDraft(mixId, draft, theirs.version, null);
+    if (!ours.some((one) => sameAs(theirs, one))) throw error;
+    return sendDraft(mixId, draft, theirs.version, []);
   }
 }
 
