@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import FilePayload, Page, expect
+from playwright.sync_api import FilePayload, Page, Route, expect
 
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
@@ -192,6 +192,22 @@ class ShelfTest(BrowserCase):
         page.get_by_role("textbox", name="How much").fill("2 kg")
         page.get_by_role("button", name="It is in the house").click()
         expect(page.get_by_role("region", name="In the house")).to_contain_text("Farm cream")
+
+    def test_a_choice_waits_for_its_answer_when_the_field_is_left(self) -> None:
+        self.browse(self.choose_before_the_answer)
+
+    def choose_before_the_answer(self, page: Page) -> None:
+        to_shelf(page)
+        page.get_by_role("button", name="Own ingredient").click()
+        like = page.get_by_role("combobox", name="What on the shelf is it most like?")
+        held: list[Route] = []
+        page.route(re.compile("/api/ingredients[?]"), lambda request: held.append(request))
+        pick(page, "What on the shelf is it most like?", "cream 30")
+        page.get_by_role("textbox", name="Fat, g").fill("30")
+        expect(like).to_have_value("")
+        for request in held:
+            request.continue_()
+        expect(like).to_have_value("Cream 30 %")
 
     def test_it_is_found_by_what_it_brings_and_whom_it_suits(self) -> None:
         self.browse(self.find)

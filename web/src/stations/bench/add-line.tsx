@@ -23,10 +23,11 @@ export const AddLine = memo(function AddLine(props: {
   const [open, setOpen] = useState(false);
   const id = useId();
   const { amount, wanted } = split(text);
-  const { matches, settled, choose } = useShelfSearch(open ? wanted : "", 7);
+  const { matches, settled, choose, forget } = useShelfSearch(open ? wanted : "", 7);
 
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
+    const stillHere = document.activeElement?.id === "add-line";
     flushSync(() => {
       edit({ kind: "add", line: newLine(ingredient.slug, typedAmount(amount, wanted, ingredient), lastStage, key) });
       props.added(key, ingredient.mistaken_for);
@@ -35,7 +36,7 @@ export const AddLine = memo(function AddLine(props: {
     });
     const field = document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`);
     if (amount) field?.scrollIntoView({ block: "nearest" });
-    else field?.focus();
+    else if (stillHere) field?.focus();
   }
 
   function keys(event: KeyboardEvent) {
@@ -44,6 +45,7 @@ export const AddLine = memo(function AddLine(props: {
     } else if (event.key === "Escape") {
       setText("");
       setOpen(false);
+      forget();
     } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));

@@ -14,7 +14,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
   const [text, setText] = useState<string | null>(null);
   const [at, setAt] = useState(0);
   const wanted = text?.trim() ?? "";
-  const { matches, settled, choose } = useShelfSearch(wanted, 6);
+  const { matches, settled, choose, forget } = useShelfSearch(wanted, 6);
 
   function take(chosen: Schemas["IngredientOut"] | undefined) {
     if (!chosen) return;
@@ -29,6 +29,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
       choose((found) => take(found[at]));
     } else if (event.key === "Escape" && text !== null) {
       setText(null);
+      forget();
     } else return;
     event.preventDefault();
     event.stopPropagation();

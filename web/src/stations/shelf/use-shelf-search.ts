@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useState } from "react";
 
 import type { Schemas } from "../../api/client";
 import { searchQuery } from "../../api/queries";
@@ -8,25 +8,23 @@ type Choose = (matches: Schemas["IngredientOut"][]) => void;
 
 /**
  * What on the shelf answers the words typed so far. `choose` runs at once, or as soon as the answer to these
- * very words is there: who types fast and presses Enter means what is typed, not what was shown before.
+ * very words is there: who types fast and presses Enter means what is typed, not what was shown before, also
+ * when the field is left or closed meanwhile. Other words, or `forget`, take the choice back.
  */
 export function useShelfSearch(wanted: string, limit: number) {
-  const search = useQuery({ ...searchQuery({ find: wanted, limit }), enabled: wanted !== "" });
+  const [waiting, setWaiting] = useState<{ words: string; choose: Choose } | null>(null);
+  const words = wanted || (waiting?.words ?? "");
+  const search = useQuery({ ...searchQuery({ find: words, limit }), enabled: words !== "" });
   const settled = search.isFetched && !search.isPlaceholderData;
-  const matches = wanted === "" ? [] : (search.data?.ingredients ?? []);
-  const waiting = useRef<Choose>(null);
+  const found = search.data?.ingredients ?? [];
   useEffect(() => {
-    waiting.current = null;
-  }, [wanted]);
-  useEffect(() => {
-    if (!settled || !waiting.current) return;
-    const choose = waiting.current;
-    waiting.current = null;
-    choose(matches);
+    if (!waiting || (waiting.words === words && !settled)) return;
+    setWaiting(null);
+    if (waiting.words === words) waiting.choose(found);
   });
   function choose(then: Choose) {
-    if (settled) then(matches);
-    else waiting.current = then;
+    if (settled) then(found);
+    else setWaiting({ words, choose: then });
   }
-  return { matches, settled, choose };
+  return { matches: wanted === "" ? [] : found, settled, choose, forget: () => setWaiting(null) };
 }
