@@ -54,8 +54,8 @@ def _page_bytes(held: CDPSession) -> float:
 
 
 def _server_bytes(server: DemoServer) -> float:
-    """Return what all processes of the server hold for themselves, shared pages by their share."""
-    return float(sum(_pss(int(stat.parent.name)) for stat in Path("/proc").glob("[0-9]*/stat") if _is_of(stat, server)))
+    """Return what all processes of the server hold in memory of their own, pages that workers share by their share."""
+    return float(sum(_own_bytes(int(stat.parent.name)) for stat in Path("/proc").glob("[0-9]*/stat") if _is_of(stat, server)))
 
 
 def _is_of(stat: Path, server: DemoServer) -> bool:
@@ -65,6 +65,7 @@ def _is_of(stat: Path, server: DemoServer) -> bool:
         return False
 
 
-def _pss(pid: int) -> int:
+def _own_bytes(pid: int) -> int:
+    """Return anonymous memory: the share in a library's file changes when any other program that has it open ends."""
     lines = Path(f"/proc/{pid}/smaps_rollup").read_text().splitlines()
-    return next(int(line.split()[1]) * 1024 for line in lines if line.startswith("Pss:"))
+    return next(int(line.split()[1]) * 1024 for line in lines if line.startswith("Pss_Anon:"))

@@ -1,9 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useQuery } from "@tanstack/react-query";
 import { Navigate, Route, Routes } from "react-router";
 
 import { Problem } from "./api/client";
 import { meQuery, vocabularyQuery } from "./api/queries";
+import { VocabularyContext } from "./api/vocabulary";
 import { BatchSheet } from "./stations/batches/batch-sheet";
 import { Batches } from "./stations/batches/batches";
 import { Bench } from "./stations/bench/bench";
@@ -18,30 +18,31 @@ import { Waiting } from "./ui/waiting";
 /** Nobody gets past the door; behind it every station has an address of its own. */
 export function App() {
   const me = useQuery(meQuery);
-  const client = useQueryClient();
-  const signedIn = me.data !== undefined;
-  useEffect(() => {
-    if (!signedIn) return;
-    void client.prefetchQuery(vocabularyQuery);
-  }, [client, signedIn]);
+  const vocabulary = useQuery({ ...vocabularyQuery, enabled: me.data !== undefined });
   if (me.error instanceof Problem && me.error.status === 401) return <SignIn />;
   return (
     <Waiting query={me}>
       {(person) => (
-        <Frame me={person}>
-          <Routes>
-            <Route path="/" element={<Navigate to="/bench" replace />} />
-            <Route path="/shelf" element={<Shelf me={person} />} />
-            <Route path="/bench" element={<Mixes />} />
-            <Route path="/shelf/preparations" element={<NewPreparation />} />
-            <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
-            <Route path="/bench/paste" element={<PasteRecipe />} />
-            <Route path="/bench/:mixId" element={<Bench me={person} />} />
-            <Route path="/batches" element={<Batches />} />
-            <Route path="/batches/:batchId" element={<BatchSheet />} />
-            <Route path="*" element={<Navigate to="/bench" replace />} />
-          </Routes>
-        </Frame>
+        <Waiting query={vocabulary}>
+          {(words) => (
+            <VocabularyContext value={words}>
+              <Frame me={person}>
+                <Routes>
+                  <Route path="/" element={<Navigate to="/bench" replace />} />
+                  <Route path="/shelf" element={<Shelf me={person} />} />
+                  <Route path="/bench" element={<Mixes />} />
+                  <Route path="/shelf/preparations" element={<NewPreparation />} />
+                  <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
+                  <Route path="/bench/paste" element={<PasteRecipe />} />
+                  <Route path="/bench/:mixId" element={<Bench me={person} />} />
+                  <Route path="/batches" element={<Batches />} />
+                  <Route path="/batches/:batchId" element={<BatchSheet />} />
+                  <Route path="*" element={<Navigate to="/bench" replace />} />
+                </Routes>
+              </Frame>
+            </VocabularyContext>
+          )}
+        </Waiting>
       )}
     </Waiting>
   );

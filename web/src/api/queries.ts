@@ -1,4 +1,4 @@
-import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions, useQuery } from "@tanstack/react-query";
+import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "./client";
 import type { paths } from "./schema";
@@ -100,23 +100,3 @@ export const batchQuery = (id: number) =>
     queryKey: ["batch", id],
     queryFn: () => answer(api.GET("/api/batches/{batch_id}", { params: { path: { batch_id: id } } })),
   });
-
-const NO_WORDS: Schemas["Vocabulary"] = {
-  strata: [],
-  stages: [],
-  beside: [],
-  styles: [],
-  schools: [],
-  machines: [],
-  jobs: [],
-  aimable: [],
-  units: [],
-  firmness_words: [],
-  restrictions: [],
-  allergens: [],
-};
-
-/** The words that all screens share; empty lists until they have come. */
-export function useVocabulary(): Schemas["Vocabulary"] {
-  return useQuery(vocabularyQuery).data ?? NO_WORDS;
-}

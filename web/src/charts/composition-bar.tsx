@@ -1,5 +1,5 @@
 import type { Schemas } from "../api/client";
-import { useVocabulary } from "../api/queries";
+import { useVocabulary } from "../api/vocabulary";
 import { grams } from "../ui/numbers";
 import { paint } from "./strata";
 

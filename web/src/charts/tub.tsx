@@ -1,7 +1,7 @@
 import { memo, useId } from "react";
 
 import type { Schemas } from "../api/client";
-import { useVocabulary } from "../api/queries";
+import { useVocabulary } from "../api/vocabulary";
 import { degrees, shown } from "../ui/numbers";
 import { PAINT, paint, spread } from "./strata";
 import { StratumEdge } from "./stratum-edge";

@@ -4,7 +4,8 @@ import { useEffect, useId, useState } from "react";
 import { Link, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { batchQuery, useVocabulary } from "../../api/queries";
+import { batchQuery } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { day, grams, shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { readNumber } from "../../ui/numbers";

@@ -2,7 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { meQuery, useVocabulary } from "../../api/queries";
+import { meQuery } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";

@@ -1,7 +1,7 @@
 import { useCallback, useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { shown } from "../../ui/numbers";
 import { AddLine } from "./add-line";
 import { changes } from "./balance/proposal";

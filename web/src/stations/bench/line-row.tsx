@@ -2,7 +2,7 @@ import { Lock } from "lucide-react";
 import { type KeyboardEvent, memo, type MouseEvent, useId, useState } from "react";
 
 import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { CompositionBar } from "../../charts/composition-bar";
 import { DoseBar, endOfDose } from "../../charts/dose-bar";
 import { grams, shown } from "../../ui/numbers";

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { CompositionBar } from "../../charts/composition-bar";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";

@@ -3,7 +3,7 @@ import { MoreHorizontal } from "lucide-react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button, Key } from "../../ui/button";
 import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";

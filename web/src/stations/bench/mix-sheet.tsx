@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
 import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { day, grams, shown } from "../../ui/numbers";
 import { CellsTable, tableKey } from "./cooks-table";
 import { byStage, type Draft } from "./draft";

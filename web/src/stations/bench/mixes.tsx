@@ -3,7 +3,8 @@ import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api } from "../../api/client";
-import { type MixesWanted, mixesQuery, tagsQuery, useVocabulary } from "../../api/queries";
+import { type MixesWanted, mixesQuery, tagsQuery } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button, buttonClass } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";

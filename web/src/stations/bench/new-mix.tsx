@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api } from "../../api/client";
-import { useVocabulary } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { readNumber } from "../../ui/numbers";

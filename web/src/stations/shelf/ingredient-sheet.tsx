@@ -2,7 +2,8 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { ingredientQuery, shelfChanged, useVocabulary } from "../../api/queries";
+import { ingredientQuery, shelfChanged } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { day, readNumber, shown } from "../../ui/numbers";

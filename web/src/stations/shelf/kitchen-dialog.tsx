@@ -3,7 +3,8 @@ import { X } from "lucide-react";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { meQuery, shelfChanged, useVocabulary } from "../../api/queries";
+import { meQuery, shelfChanged } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";

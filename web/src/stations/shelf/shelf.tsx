@@ -3,7 +3,8 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import type { Schemas } from "../../api/client";
-import { searchQuery, useVocabulary } from "../../api/queries";
+import { searchQuery } from "../../api/queries";
+import { useVocabulary } from "../../api/vocabulary";
 import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
 import { Button, buttonClass } from "../../ui/button";

@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "../../../api/client";
-import { useVocabulary } from "../../../api/queries";
+import { useVocabulary } from "../../../api/vocabulary";
 import { Button } from "../../../ui/button";
 import { shown } from "../../../ui/numbers";
 import { bodyOf, type Draft, type Edit } from "../draft";

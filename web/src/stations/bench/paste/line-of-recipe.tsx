@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "../../../api/client";
-import { useVocabulary } from "../../../api/queries";
+import { useVocabulary } from "../../../api/vocabulary";
 import { Key } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { grams, shown } from "../../../ui/numbers";

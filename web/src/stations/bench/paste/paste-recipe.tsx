@@ -3,7 +3,8 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
 import { answer, api, asForm, type Schemas } from "../../../api/client";
-import { shelfChanged, useVocabulary } from "../../../api/queries";
+import { shelfChanged } from "../../../api/queries";
+import { useVocabulary } from "../../../api/vocabulary";
 import { Button, Key } from "../../../ui/button";
 import { Choice, Field, inputClass } from "../../../ui/field";
 import { FileField } from "../../../ui/file-field";
