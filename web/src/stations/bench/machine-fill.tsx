@@ -78,9 +78,9 @@ export function MachineFill({ machine: number, reading, lastMade, edit, scale }:
 export function FillBar({ fill, most }: { fill: Schemas["FillOut"]; most: number }) {
   const at = (pct: number) => `${Math.min(pct, 100)}%`;
   return (
-    <span aria-hidden className="relative block h-2.5 overflow-hidden rounded-sm bg-steel outline outline-line">
-      <span className="hatched absolute inset-y-0 left-0 transition-[width] duration-150" style={{ width: at(fill.out_pct) }} />
-      <span className="absolute inset-y-0 left-0 bg-[var(--curve)] transition-[width] duration-150" style={{ width: at(fill.in_pct) }} />
+    <span aria-hidden className="eased relative block h-2.5 overflow-hidden rounded-sm bg-steel outline outline-line">
+      <span className="hatched absolute inset-y-0 left-0 moves" style={{ width: at(fill.out_pct) }} />
+      <span className="absolute inset-y-0 left-0 bg-[var(--curve)] moves" style={{ width: at(fill.in_pct) }} />
       <span className="absolute inset-y-0 w-0.5 bg-ink" style={{ left: at(most) }} />
     </span>
   );
