@@ -100,3 +100,5 @@ PROTEIN: Final = mask(family="protein")
 MSNF: Final = selection("milk_protein", "lactose", "milk_salts")
 SUGARS: Final = mask(family="sugar") - selection("lactose")
 """Added and fruit sugars; milk's lactose is counted with the milk solids."""
+SOLIDS: Final = _column([float(key not in ("water", "ethanol")) for key in KEYS])
+"""All that is neither water nor alcohol."""

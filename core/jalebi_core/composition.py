@@ -15,7 +15,7 @@ from typing import Any, Final
 import numpy as np
 
 from . import constants as c
-from .components import FAT, INDEX, KEYS, MSNF, POD, PROTEIN, SUGARS, FloatArray, mask
+from .components import FAT, INDEX, KEYS, MSNF, POD, PROTEIN, SOLIDS, SUGARS, FloatArray, mask
 from .errors import CompositionError
 
 TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids")
@@ -243,9 +243,7 @@ def sugars(row: FloatArray) -> FloatArray:
 
 def total_solids(row: FloatArray) -> FloatArray:
     """All that is neither water nor alcohol, g per 100 g."""
-    parts = components_of(row)
-    solids: FloatArray = parts.sum(axis=-1) - parts[..., INDEX["water"]] - parts[..., INDEX["ethanol"]]
-    return solids
+    return components_of(row) @ SOLIDS
 
 
 def bulk_sweetener(row: FloatArray) -> FloatArray:

@@ -5,8 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from . import constants as c
-from .components import INDEX, FloatArray
-from .composition import components_of, fat, total_solids
+from .components import FAT, SOLIDS, FloatArray, selection
+from .composition import components_of
+
+_LITRES_PER_KG: FloatArray = (
+    FAT / c.DENSITY_FAT_KG_L
+    + (SOLIDS - FAT) / c.DENSITY_NONFAT_SOLIDS_KG_L
+    + selection("water") / c.DENSITY_WATER_KG_L
+    + selection("ethanol") / c.DENSITY_ETHANOL_KG_L
+)
 
 
 def density_kg_l(row: FloatArray) -> FloatArray:
@@ -15,15 +22,8 @@ def density_kg_l(row: FloatArray) -> FloatArray:
     100 / (fat/0.93 + nonfat solids/1.58 + water/1.0 + ethanol/0.79): specific volumes add.
     """
     parts = components_of(row)
-    fats = fat(row)
-    specific_volume = (
-        fats / c.DENSITY_FAT_KG_L
-        + (total_solids(row) - fats) / c.DENSITY_NONFAT_SOLIDS_KG_L
-        + parts[..., INDEX["water"]] / c.DENSITY_WATER_KG_L
-        + parts[..., INDEX["ethanol"]] / c.DENSITY_ETHANOL_KG_L
-    )
-    mass = parts.sum(axis=-1)
-    density: FloatArray = np.divide(mass, specific_volume, out=np.full_like(mass, np.nan), where=specific_volume > 0)
+    mass, volume = parts.sum(axis=-1), parts @ _LITRES_PER_KG
+    density: FloatArray = np.divide(mass, volume, out=np.full_like(mass, np.nan), where=volume > 0)
     return density
 
 

@@ -55,7 +55,8 @@ def _page_bytes(held: CDPSession) -> float:
 
 def _server_bytes(server: DemoServer) -> float:
     """Return what all processes of the server hold in memory of their own, pages that workers share by their share."""
-    return float(sum(_own_bytes(int(stat.parent.name)) for stat in Path("/proc").glob("[0-9]*/stat") if _is_of(stat, server)))
+    stats = Path("/proc").glob("[0-9]*/stat")
+    return float(sum(_own_bytes(int(stat.parent.name)) for stat in stats if _is_of(stat, server)))
 
 
 def _is_of(stat: Path, server: DemoServer) -> bool:

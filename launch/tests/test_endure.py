@@ -82,7 +82,7 @@ class ProcessesTest(TestCase):
         try:
             self.assertIn(child.pid, kills._children(os.getpid()))
             time.sleep(0.2)
-            self.assertGreater(memory._pss(child.pid), 1_000_000)
+            self.assertGreater(memory._own_bytes(child.pid), 1_000_000)
         finally:
             child.kill()
             child.wait()
