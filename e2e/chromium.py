@@ -151,10 +151,12 @@ def to_size(page: Page) -> None:
 
 def to_revisions(page: Page) -> None:
     """The revisions of a mix, one of them compared with the mix as it is now."""
-    to_bench(page)
+    to_mixes(page)
+    open_mix(page, "Quince sorbet")
+    page.get_by_role("heading", name="Would help").wait_for()
     page.get_by_role("link", name="Mixes").focus()
     page.keyboard.press("k")
-    page.get_by_role("button", name="1 as made, revision 1").click()
+    page.get_by_role("button", name="1 First try").click()
     page.locator("[data-difference]").wait_for()
 
 

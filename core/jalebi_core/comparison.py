@@ -73,11 +73,11 @@ def _figures(found: Analysis) -> dict[str, FloatArray]:
 
 
 _WORDS: Final = {
-    "fat": "fat",
-    "total_solids": "solids",
-    "protein": "protein",
-    "lactose_in_water": "lactose in its water, which makes sand",
-    "sweetness_pod": "sweetness",
+    "fat": ("more fat", "less fat"),
+    "total_solids": ("more solids", "less solids"),
+    "protein": ("more protein", "less protein"),
+    "lactose_in_water": ("more lactose in its water, so sandier", "less lactose in its water, so less sandy"),
+    "sweetness_pod": ("more sweetness", "less sweetness"),
 }
 _LEAST_FELT: Final = {"fat": 0.3, "total_solids": 0.3, "protein": 0.4, "lactose_in_water": 0.8, "sweetness_pod": 0.3}
 _LEAST_FELT_C: Final = 0.3
@@ -86,8 +86,8 @@ _LEAST_FELT_C: Final = 0.3
 
 def _said(was: dict[str, float], now: dict[str, float]) -> str:
     parts = [
-        f"{abs(now[key] - was[key]):.1f} {'more' if now[key] > was[key] else 'less'} {word}"
-        for key, word in _WORDS.items()
+        f"{abs(now[key] - was[key]):.1f} {more if now[key] > was[key] else less}"
+        for key, (more, less) in _WORDS.items()
         if abs(now[key] - was[key]) >= _LEAST_FELT[key]
     ]
     before, after = was["scoop_c"], now["scoop_c"]

@@ -102,8 +102,16 @@ def test_a_mistaken_tin_is_told_with_its_effect() -> None:
 def test_whey_for_skim_milk_powder_is_told_by_its_lactose() -> None:
     mistakes = {found.other: found.effect for found in confusions_for(MIX, 2, "skim-milk-powder", goods())}
     assert mistakes["whey-powder"].lactose_in_water > 1
-    assert "makes sand" in mistakes["whey-powder"].said
+    assert "more lactose in its water, so sandier" in mistakes["whey-powder"].said
     assert "less protein" in mistakes["whey-powder"].said
+
+
+def test_less_lactose_is_not_said_to_make_sand() -> None:
+    said = [
+        swap.effect.said for swap in swaps_for(MIX, 2, "skim-milk-powder", goods()) if swap.effect.lactose_in_water < -1
+    ]
+    assert said
+    assert all("less lactose in its water, so less sandy" in sentence for sentence in said)
 
 
 def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> None:

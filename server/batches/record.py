@@ -37,7 +37,7 @@ class Made:
 @transaction.atomic
 def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None) -> Batch:
     """Begin a batch of the mix as it is, now unless said otherwise; raises as `keep_revision` does."""
-    revision = keep_revision(person, mix_id, None)
+    revision = keep_revision(person, mix_id, None, kept_at=begun_at)
     Kitchen.objects.select_for_update().get(pk=person.kitchen_id)
     last = Batch.objects.of(person.kitchen).aggregate(last=Max("number"))["last"] or 0
     when = begun_at or timezone.now()

@@ -17,7 +17,7 @@ from kitchens.sign_in import kitchen_of, person_of
 from .analysing import analysed, fill_drawn
 from .balance_schemas import BalanceQuestion, Proposal
 from .balancing import proposed
-from .drafts import LIMITS, begun_mix, save_draft
+from .drafts import begun_mix, kept_lines, save_draft
 from .list_schemas import Marks, MixPage
 from .listing import Wanted, page_of, set_marks, tags_of
 from .looking import closer, levers, look, slack
@@ -32,7 +32,6 @@ from .schemas import (
     DifferenceOut,
     Draft,
     DraftAnalysis,
-    DraftLine,
     DraftToAnalyse,
     DraftToSave,
     HelpOut,
@@ -157,20 +156,7 @@ def _out(mix: Mix) -> MixOut:
         machine=mix.machine_id,
         last_made=_last_made(mix),
         changed_at=mix.changed_at,
-        lines=[
-            DraftLine.model_validate(
-                {
-                    "ingredient": line.ingredient.slug,
-                    "typed": line.typed,
-                    "unit": line.unit,
-                    "grams": line.grams,
-                    "stage": line.stage,
-                    "pinned": line.pinned,
-                    **{key: getattr(line, key) for key in LIMITS},
-                }
-            )
-            for line in mix.lines.select_related("ingredient")
-        ],
+        lines=kept_lines(mix),
     )
 
 

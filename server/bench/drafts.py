@@ -165,6 +165,24 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> MixRow:
     return mix
 
 
+def kept_lines(mix: MixRow) -> list[DraftLine]:
+    """Return the lines of a mix as they were typed."""
+    return [
+        DraftLine.model_validate(
+            {
+                "ingredient": line.ingredient.slug,
+                "typed": line.typed,
+                "unit": line.unit,
+                "grams": line.grams,
+                "stage": line.stage,
+                "pinned": line.pinned,
+                **{key: getattr(line, key) for key in LIMITS},
+            }
+        )
+        for line in mix.lines.select_related("ingredient")
+    ]
+
+
 def put_lines(mix: MixRow, read: Sequence[ReadLine]) -> None:
     """Give a mix without lines those of a draft as read; raises MixError for one that cannot be kept."""
     ids = dict(Ingredient.objects.of(mix.kitchen).values_list("slug", "pk"))

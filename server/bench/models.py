@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
+from django.utils import timezone
 
 from kitchens.models import AppendOnly, KitchenOwned, Machine
 from shelf.models import Ingredient
@@ -91,7 +92,7 @@ class Revision(AppendOnly, KitchenOwned):
     parent = models.PositiveIntegerField(null=True)
     """Number of the revision that it goes on from."""
     content = models.JSONField()
-    kept_at = models.DateTimeField(auto_now_add=True)
+    kept_at = models.DateTimeField(default=timezone.now, editable=False)
     kept_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:

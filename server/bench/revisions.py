@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import asdict
+from datetime import datetime
 from typing import Any, NotRequired, TypedDict
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from jalebi_core.composition import Ingredient, checked_name
 from jalebi_core.difference import Difference, difference
@@ -72,8 +74,10 @@ def _line_of(line: MixLine) -> RevisionLine:
 
 
 @transaction.atomic
-def keep_revision(person: Person, mix_id: int, name: str | None, note: str = "") -> Revision:
-    """Keep the mix as it is now; without a name, the last revision serves if nothing has changed since.
+def keep_revision(
+    person: Person, mix_id: int, name: str | None, note: str = "", kept_at: datetime | None = None
+) -> Revision:
+    """Keep the mix as it is now; without a name, the revision it goes on from serves if nothing has changed since.
 
     Raises
     ------
@@ -82,9 +86,9 @@ def keep_revision(person: Person, mix_id: int, name: str | None, note: str = "")
     """
     mix: MixRow = MixRow.objects.of(person.kitchen).select_for_update().get(pk=mix_id)
     content = content_of(mix)
-    last = mix.revisions.first()
-    if name is None and last is not None and last.content == content:
-        return last
+    base: Revision | None = mix.revisions.filter(number=mix.based_on).first() if mix.based_on else None
+    if name is None and base is not None and base.content == content:
+        return base
     number = (mix.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
     named = checked_name(name, "the revision") if name is not None else f"as made, revision {number}"
     if not all(letter.isprintable() or letter == "\n" for letter in note):
@@ -97,6 +101,7 @@ def keep_revision(person: Person, mix_id: int, name: str | None, note: str = "")
         note=note.strip(),
         parent=mix.based_on,
         content=content,
+        kept_at=kept_at or timezone.now(),
         kept_by=person,
     )
     MixRow.objects.filter(pk=mix.pk).update(based_on=number)

@@ -14,10 +14,13 @@ from django.utils import timezone
 from batches.models import Batch, Entry
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
+from bench.drafts import kept_lines, save_draft
 from bench.list_schemas import Marks
 from bench.listing import set_marks
 from bench.mix_files import mix_from_file
 from bench.models import Mix, Note, Revision
+from bench.revisions import keep_revision
+from bench.schemas import DraftLine, DraftToSave
 from jalebi_core.amounts import read_amount
 from kitchens.models import Kitchen, Machine, Person
 from shelf.kept import goods_of
@@ -46,6 +49,8 @@ def make_demo() -> Kitchen:
     Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment)
     _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
     mixes = {path.stem: mix_from_file(kitchen, path.read_bytes()) for path in sorted(_FILES.glob("*.json"))}
+    for mixed, points in json.loads((_FILES / "batches" / "revisions.json").read_text(encoding="utf-8")).items():
+        _past(keeper, mixes[mixed], points)
     for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
         _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
     for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
@@ -105,6 +110,25 @@ def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
             until=until,
             note=entry["note"],
         )
+
+
+def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:
+    """Keep earlier points of a mix, each typed and kept as a person would; the mix then is as its file has it."""
+    lines, goes_on_from = kept_lines(mix), None
+    for point in points:
+        typed = [line.model_copy(update={"typed": point["typed"].get(line.ingredient, line.typed)}) for line in lines]
+        _save(mix, typed, point["from"])
+        kept_at = timezone.now() - timedelta(days=point["days_ago"])
+        kept = keep_revision(keeper, mix.pk, point["name"], point["note"], kept_at)
+        if typed == lines:
+            goes_on_from = kept.number
+    _save(mix, lines, goes_on_from)
+
+
+def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:
+    mix.refresh_from_db()
+    kept = {key: getattr(mix, key) for key in ("name", "version", "style", "overrun_pct", "aims", "restrictions")}
+    save_draft(mix.kitchen, mix.pk, DraftToSave(**kept, machine=mix.machine_id, lines=lines, based_on=based_on))
 
 
 def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:

@@ -141,6 +141,17 @@ class RevisionTreeTest(KitchenCase):
         self.assertEqual(tree[2]["note"], "for the trial in March\nsecond line")
         self.assertEqual([batch["id"] for batch in tree[1]["batches"]], [self.our_batch.pk])
 
+    def test_what_is_made_after_going_back_is_made_of_the_revision_gone_back_to(self) -> None:
+        self.save("150", 1)
+        self.keep("less sweet")
+        self.save("160", 1)
+        status, batch = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.assertEqual(status, 201, batch)
+        tree = {one["number"]: one for one in self.send("GET", f"/api/mixes/{self.our_mix.pk}/revisions")[1]}
+        made_of = {number: [made["id"] for made in one["batches"]] for number, one in tree.items()}
+        self.assertCountEqual(made_of.pop(1), [self.our_batch.pk, batch["id"]])
+        self.assertEqual(made_of, {2: []})
+
     def test_any_two_can_be_compared(self) -> None:
         self.save("150", 1)
         self.keep("less sweet")
