@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from math import isfinite, isnan
 from typing import Final
@@ -10,7 +10,7 @@ from typing import Final
 import numpy as np
 
 from .analysis import Analysis, analyse
-from .components import FloatArray
+from .components import INDEX, FloatArray
 from .composition import protein
 from .mix import Mix
 from .outcomes import per_100g_water
@@ -27,6 +27,7 @@ class Effect:
     total_solids: float
     protein: float
     lactose_in_water: float
+    acids: float
     sweetness_pod: float
     scoop_c: float
     mass_g: float
@@ -67,34 +68,49 @@ def _figures(found: Analysis) -> dict[str, FloatArray]:
         "total_solids": found.total_solids,
         "protein": protein(found.row),
         "lactose_in_water": per_100g_water(found.row, "lactose"),
+        "acids": found.row[..., INDEX["acids"]],
         "sweetness_pod": found.sweetness_pod,
         "scoop_c": found.scoop_c,
     }
 
 
-_WORDS: Final = {
-    "fat": ("more fat", "less fat"),
-    "total_solids": ("more solids", "less solids"),
-    "protein": ("more protein", "less protein"),
-    "lactose_in_water": ("more lactose in its water, so sandier", "less lactose in its water, so less sandy"),
-    "sweetness_pod": ("more sweetness", "less sweetness"),
-}
-_LEAST_FELT: Final = {"fat": 0.3, "total_solids": 0.3, "protein": 0.4, "lactose_in_water": 0.8, "sweetness_pod": 0.3}
 _LEAST_FELT_C: Final = 0.3
-"""Below these a taster would not notice; working conventions."""
+_LEAST_FELT_TARTER: Final = 0.1
+_TART_FROM_G: Final = 0.05
+_WORDS: Final = {
+    "sweetness_pod": (0.3, "sweeter", "less sweet", ""),
+    "fat": (0.3, "richer", "leaner", "fat "),
+    "total_solids": (0.3, "fuller", "thinner", "solids "),
+    "protein": (0.4, "more protein", "less protein", ""),
+    "lactose_in_water": (0.8, "sandier", "less sandy", "lactose in its water "),
+}
+"""From where a taster notices, the words for more and less, and what the number beside them counts.
+
+Working conventions, as are the degrees and that acid is felt against sweetness, from a tenth more of the ratio.
+"""
 
 
 def _said(was: dict[str, float], now: dict[str, float]) -> str:
-    parts = [
-        f"{abs(now[key] - was[key]):.1f} {more if now[key] > was[key] else less}"
-        for key, (more, less) in _WORDS.items()
-        if abs(now[key] - was[key]) >= _LEAST_FELT[key]
-    ]
-    before, after = was["scoop_c"], now["scoop_c"]
+    parts = [*_colder(was["scoop_c"], now["scoop_c"]), *_tarter(was, now)]
+    for key, (least_felt, more, less, counted) in _WORDS.items():
+        moved = now[key] - was[key]
+        if abs(moved) >= least_felt:
+            parts.append(f"{more if moved > 0 else less} ({counted}{moved:+.1f})")
+    return ", ".join(parts).replace("-", "−") if parts else "nothing that you would notice"
+
+
+def _colder(before: float, after: float) -> Iterator[str]:
     if isfinite(before) and not isfinite(after):
-        parts.append("it no longer sets to a scoop")
+        yield "it no longer sets to a scoop"
     elif isfinite(after) and not isfinite(before):
-        parts.append(f"it scoops at {after:.1f} °C".replace("-", "−"))
+        yield f"it scoops at {after:.1f} °C"
     elif isfinite(after) and abs(after - before) >= _LEAST_FELT_C:
-        parts.append(f"scoops at {after:.1f} instead of {before:.1f} °C".replace("-", "−"))
-    return ", ".join(parts) if parts else "nothing that you would notice"
+        yield f"scoops {abs(after - before):.1f} °C {'warmer' if after > before else 'colder'} ({after:.1f} °C)"
+
+
+def _tarter(was: dict[str, float], now: dict[str, float]) -> Iterator[str]:
+    if max(was["acids"], now["acids"]) < _TART_FROM_G:
+        return
+    before, after = was["acids"] * now["sweetness_pod"], now["acids"] * was["sweetness_pod"]
+    if abs(after - before) > _LEAST_FELT_TARTER * min(before, after):
+        yield "tarter" if after > before else "less tart"

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from hypothesis import given
 
 from conftest import mix_of, mixes, staged
@@ -17,7 +19,14 @@ def test_lines_and_what_they_did_are_one_sentence() -> None:
     assert [line.name for line in found.lines] == ["Table sugar", "Dextrose, monohydrate", "Lemon juice"]
     assert found.lines[0] == LineChange("Table sugar", 180, 145)
     assert found.said.startswith("Table sugar −35 g, Dextrose, monohydrate new, 20 g, Lemon juice +6 g → ")
-    assert "less sweetness" in found.said
+    assert re.search(r"→ scoops \d\.\d °C warmer \(−\d+\.\d °C\), tarter, less sweet \(−\d\.\d\), ", found.said)
+
+
+def test_more_sugar_alone_makes_less_tart_and_milk_is_never_called_tart() -> None:
+    sweeter = mix_of(("strawberry-puree", 500), ("water", 160), ("sugar", 220), ("lemon-juice", 10))
+    assert "less tart, sweeter (+" in difference(BEFORE, sweeter).said
+    milk, sweet_milk = mix_of(("whole-milk", 900), ("sugar", 100)), mix_of(("whole-milk", 900), ("sugar", 160))
+    assert "tart" not in difference(milk, sweet_milk).said
 
 
 def test_two_lines_of_one_thing_count_together_and_moving_between_stages_is_no_change() -> None:
@@ -34,3 +43,5 @@ def test_any_two_mixes_have_a_difference_that_turns_round(one: Mix, other: Mix) 
         (line.name, line.after_g, line.before_g) for line in back.lines
     }
     assert there.said.endswith(".")
+    for one_way, other_way in (("warmer", "colder"), (" tarter", " less tart"), ("richer", "leaner")):
+        assert (one_way in there.said, other_way in there.said) == (other_way in back.said, one_way in back.said)

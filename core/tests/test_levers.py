@@ -51,7 +51,7 @@ def test_too_sweet_is_cured_and_its_price_is_told() -> None:
     sweet = styled(*DAIRY, ("sugar", 60.0))
     found = helped(sweet)["sweetness"]
     assert found.cured
-    assert "less sweetness" in found.levers[0].effect.said
+    assert "less sweet (" in found.levers[0].effect.said
     assert found.levers[0].slug != "neutral-spirit-40"
 
 

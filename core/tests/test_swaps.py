@@ -82,7 +82,7 @@ def test_a_swap_says_what_it_does_to_this_mix() -> None:
     sweetener = next(s for s in swaps_for(MIX, AT["sugar"], "sugar", goods()) if s.by == "xylitol")
     assert abs(sweetener.effect.sweetness_pod) < 0.6
     assert sweetener.effect.scoop_c < -3
-    assert "scoops at" in sweetener.effect.said
+    assert "°C colder (" in sweetener.effect.said
 
 
 def test_nothing_on_the_shelf_to_swap_with_is_no_error() -> None:
@@ -95,14 +95,14 @@ def test_a_mistaken_tin_is_told_with_its_effect() -> None:
     mistake = confusions_for(mix, 0, "condensed-milk", goods())[0]
     assert mistake.other == "evaporated-milk"
     assert mistake.effect.sweetness_pod < -10
-    assert "less sweetness" in mistake.effect.said
+    assert "less sweet (" in mistake.effect.said
     assert confused_with("water") == []
 
 
 def test_whey_for_skim_milk_powder_is_told_by_its_lactose() -> None:
     mistakes = {found.other: found.effect for found in confusions_for(MIX, 2, "skim-milk-powder", goods())}
     assert mistakes["whey-powder"].lactose_in_water > 1
-    assert "more lactose in its water, so sandier" in mistakes["whey-powder"].said
+    assert "sandier (lactose in its water +" in mistakes["whey-powder"].said
     assert "less protein" in mistakes["whey-powder"].said
 
 
@@ -111,7 +111,7 @@ def test_less_lactose_is_not_said_to_make_sand() -> None:
         swap.effect.said for swap in swaps_for(MIX, 2, "skim-milk-powder", goods()) if swap.effect.lactose_in_water < -1
     ]
     assert said
-    assert all("less lactose in its water, so less sandy" in sentence for sentence in said)
+    assert all("less sandy (lactose in its water −" in sentence for sentence in said)
 
 
 def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> None:

@@ -191,7 +191,7 @@ class RevisionTest(KitchenCase):
         found = self.send("GET", f"{path}/revisions/1")[1]
         self.assertEqual(found["changes"], [{"name": "Table sugar", "before_g": 160, "after_g": 125}])
         self.assertIn("Table sugar −35 g → ", found["said"])
-        self.assertIn("less sweetness", found["said"])
+        self.assertIn("less sweet (", found["said"])
         self.assertEqual([line["typed"] for line in found["lines"]], [line["typed"] for line in LINES])
         self.assertEqual(self.send("GET", f"{path}/revisions/99")[0], 404)
 
