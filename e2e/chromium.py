@@ -49,9 +49,15 @@ def wait_until_kept(page: Page) -> None:
     page.get_by_role("status").filter(has_text=re.compile("^kept$")).first.wait_for()
 
 
+def to_station(page: Page, name: str, title: str | None = None) -> None:
+    """A station; the one before it stays on the screen, with a search and links of its own, until this one is drawn."""
+    page.get_by_role("navigation").get_by_role("link", name=name, exact=True).click()
+    page.get_by_role("heading", name=title or name, level=1, exact=True).wait_for()
+
+
 def to_shelf(page: Page) -> None:
     """The shelf, searched, with one ingredient opened."""
-    page.get_by_role("link", name="Shelf").click()
+    to_station(page, "Shelf")
     page.get_by_role("searchbox").fill("egg yolk")
     page.get_by_text("Egg yolk", exact=True).click()
     page.get_by_text("How sure").wait_for()
@@ -59,7 +65,7 @@ def to_shelf(page: Page) -> None:
 
 def to_mixes(page: Page) -> None:
     """The list of mixes."""
-    page.get_by_role("link", name="Bench", exact=True).click()
+    to_station(page, "Bench", "Mixes")
     page.get_by_role("heading", name="Smoked tea custard").wait_for()
 
 
@@ -72,7 +78,7 @@ def to_bench(page: Page) -> None:
 
 def to_batches(page: Page) -> None:
     """The list of batches."""
-    page.get_by_role("link", name="Batches").click()
+    to_station(page, "Batches")
     page.get_by_role("link", name="Smoked tea custard").wait_for()
 
 
@@ -118,7 +124,7 @@ def to_paste(page: Page) -> None:
 
 def to_preparation(page: Page) -> None:
     """A preparation of the shelf."""
-    page.get_by_role("link", name="Shelf").click()
+    to_station(page, "Shelf")
     page.get_by_role("searchbox").fill("rhubarb cooked down")
     page.get_by_text("Rhubarb, cooked down", exact=True).click()
     page.get_by_role("link", name="See what it is made from").click()

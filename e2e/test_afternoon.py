@@ -258,6 +258,7 @@ class HandsTest(BrowserCase):
         page.mouse.down()
         page.mouse.move(bar["x"] + bar["width"] - 32, bar["y"] + bar["height"] / 2, steps=6)
         page.mouse.up()
+        wait_until_kept(page)
         dragged = amount(page, "Table sugar").input_value()
         self.assertTrue(60 < float(dragged) < 100, dragged)
         page.keyboard.press("Control+z")

@@ -76,6 +76,31 @@ class TypingTest(BrowserCase):
         wait_until_kept(page)
         expect(page.get_by_role("alert")).to_have_count(0)
 
+    def test_what_is_typed_at_once_when_a_field_is_reached_is_all_there(self) -> None:
+        self.browse(self.type_at_once)
+        self.assertIn(("sugar", 90, "pot"), self.lines("Smoked tea custard"))
+
+    def type_at_once(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        amount(page, "Table sugar").evaluate(
+            """async (field) => {
+                field.focus();
+                await null;
+                document.execCommand("insertText", false, "9");
+                for (let frame = 0; frame < 3; frame++) await new Promise(requestAnimationFrame);
+                document.execCommand("insertText", false, "0");
+            }"""
+        )
+        expect(amount(page, "Table sugar")).to_have_value("90")
+        amount(page, "Honey").click()
+        page.keyboard.type("31")
+        expect(amount(page, "Honey")).to_have_value("31")
+        amount(page, "Honey").click()
+        page.keyboard.press("End")
+        page.keyboard.type(",5")
+        expect(amount(page, "Honey")).to_have_value("31,5")
+        wait_until_kept(page)
+
     def test_lines_move_between_stages_and_go_and_come_back(self) -> None:
         self.browse(self.move_lines)
         slugs = [(slug, stage) for slug, _, stage in self.lines("Smoked tea custard")]

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 from batches.models import Batch
 from bench.models import Mix
 from e2e.browser_case import BrowserCase
-from e2e.chromium import add_line, amount, open_mix, verdict, wait_until_kept
+from e2e.chromium import add_line, amount, open_mix, to_station, verdict, wait_until_kept
 from launch.analyse import main as analyse
 
 
@@ -77,7 +77,7 @@ class FirstSpoonTest(BrowserCase):
         expect(page.get_by_role("textbox", name="Table sugar")).to_have_value("60,5")
         expect(page.get_by_label("Note")).to_have_value("Sugar ran out.\nÄrger!")
         self.assertEqual(page.locator("[data-side='As planned']").inner_text(), planned)
-        page.get_by_role("link", name="Batches").click()
+        to_station(page, "Batches")
         expect(page.get_by_role("listitem").filter(has_text="Batch 3")).to_contain_text("rock")
 
 
@@ -115,7 +115,7 @@ class SheetOnPaperTest(BrowserCase):
         self.browse(self.print_sheet)
 
     def print_sheet(self, page: Page) -> None:
-        page.get_by_role("link", name="Batches").click()
+        to_station(page, "Batches")
         page.get_by_role("link", name="Quince sorbet").click()
         page.get_by_role("heading", name="Quince sorbet").wait_for()
         page.emulate_media(media="print")

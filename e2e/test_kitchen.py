@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from bench.models import Mix, Note
 from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, to_mixes, wait_until_kept
+from e2e.chromium import amount, open_mix, to_mixes, to_station, wait_until_kept
 from kitchens.models import Machine
 from shelf.models import Ingredient
 
@@ -21,7 +21,7 @@ class KitchenTest(BrowserCase):
         self.assertEqual(self.kitchen.may_come_in, ["fructose"])
 
     def set_kitchen(self, page: Page) -> None:
-        page.get_by_role("link", name="Shelf").click()
+        to_station(page, "Shelf")
         page.get_by_role("button", name="Kitchen").click()
         dialog = page.get_by_role("dialog")
         dialog.get_by_label("Serving cabinet, °C").fill("5")
@@ -164,7 +164,7 @@ class KitchenTest(BrowserCase):
         self.assertEqual(facts["strength_g_kg"], [5, 12.5])
 
     def set_ladder(self, page: Page) -> None:
-        page.get_by_role("link", name="Shelf").click()
+        to_station(page, "Shelf")
         page.get_by_role("searchbox").fill("matcha")
         page.get_by_text("Matcha", exact=True).first.click()
         expect(page.get_by_text("Flavours a mix at 8–25 g per kg")).to_be_visible()

@@ -11,6 +11,7 @@ import { type AskOfLine, LineMenu } from "./line-menu";
 import { useDrag } from "./use-drag";
 import { typing } from "./typing";
 import type { LineReading } from "./use-analysis";
+import { useSelected } from "./use-selected";
 import { inView, type View } from "./view";
 
 type Props = {
@@ -42,6 +43,7 @@ export const LineRow = memo(function LineRow(props: Props) {
   const { stages } = useVocabulary();
   const id = useId();
   const [focused, setFocused] = useState(false);
+  const selected = useSelected(focused);
   const error = focused && line.typed === "" ? null : (reading?.error ?? null);
   const bare = !/[a-z%]/i.test(line.typed);
   const inGrams = bare ? line.unit === "g" : /\dg$|\d g$/i.test(line.typed.trim());
@@ -114,15 +116,12 @@ export const LineRow = memo(function LineRow(props: Props) {
         <span className="flex items-baseline gap-0.5">
           <input
             id={id}
+            {...selected}
             data-amount={line.key}
             value={seen ?? line.typed}
             onChange={(event) => type(event.target.value)}
             onKeyDown={keys}
-            onFocus={(event) => {
-              setFocused(true);
-              const field = event.currentTarget;
-              requestAnimationFrame(() => field === document.activeElement && field.select()); // which would take the focus back
-            }}
+            onFocus={() => setFocused(true)}
             onBlur={() => {
               setFocused(false);
               edit({ kind: "done" });
