@@ -10,6 +10,7 @@ from django.db import DatabaseError, transaction
 
 from batches.models import Batch, Entry
 from bench.models import Mix
+from bench.revisions import content_of
 from jalebi.demo_kitchen import SLUG, make_demo
 from jalebi.tests.kitchen_case import KitchenCase
 from kitchens.models import Kitchen
@@ -134,3 +135,14 @@ class DemoKitchenTest(KitchenCase):
             found = self.send("POST", "/api/analyse", {key: draft[key] for key in ("style", "overrun_pct", "lines")})[1]
             self.assertTrue(-4 < found["analysis"]["first_ice_c"] < -1.8, mix.name)
             self.assertAlmostEqual(found["analysis"]["mass_g"], 1000, delta=1)
+
+    def test_its_past_is_in_order(self) -> None:
+        demo = make_demo()
+        batches = Batch.objects.of(demo).select_related("revision")
+        self.assertTrue(all(batch.revision.kept_at <= batch.begun_at for batch in batches))
+        quince = Mix.objects.of(demo).get(name="Quince sorbet")
+        past = {point.number: point for point in quince.revisions.all()}
+        self.assertEqual({number: point.parent for number, point in past.items()}, {1: None, 2: 1, 3: 1})
+        self.assertEqual(past[2], batches.get(revision__mix=quince).revision)
+        self.assertEqual((quince.based_on, content_of(quince)), (2, past[2].content))
+        self.assertGreater(past[3].kept_at, past[2].kept_at)
