@@ -101,6 +101,28 @@ class TypingTest(BrowserCase):
         expect(amount(page, "Honey")).to_have_value("31,5")
         wait_until_kept(page)
 
+    def test_lines_are_typed_faster_than_the_shelf_answers(self) -> None:
+        self.browse(self.type_ahead)
+        lines = self.lines("Smoked tea custard")
+        self.assertIn(("maple-syrup", 30, "off-heat"), lines)
+        self.assertIn(("cinnamon", 2, "off-heat"), lines)
+
+    def type_ahead(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        held: list[Route] = []
+        page.route(re.compile("/api/ingredients[?]"), lambda request: held.append(request))
+        page.keyboard.press("/")
+        for typed in ("30 maple syrup", "2 cinnamon", "1 unobtainium"):
+            page.keyboard.type(typed)
+            page.keyboard.press("Enter")
+            expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("")
+        page.unroute(re.compile("/api/ingredients[?]"))
+        expect(amount(page, "Maple syrup")).to_have_value("30")
+        expect(amount(page, "Cinnamon, ground")).to_have_value("2")
+        expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("1 unobtainium")
+        expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
+        wait_until_kept(page)
+
     def test_lines_move_between_stages_and_go_and_come_back(self) -> None:
         self.browse(self.move_lines)
         slugs = [(slug, stage) for slug, _, stage in self.lines("Smoked tea custard")]

@@ -1,4 +1,4 @@
-import { type ClipboardEvent, type KeyboardEvent, memo, useId, useState } from "react";
+import { type ClipboardEvent, type KeyboardEvent, memo, useId, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import { useNavigate } from "react-router";
 
@@ -22,35 +22,61 @@ export const AddLine = memo(function AddLine(props: {
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(false);
   const id = useId();
+  const adding = useRef<HTMLInputElement>(null);
   const { amount, wanted } = split(text);
-  const { matches, settled, choose, forget } = useShelfSearch(open ? wanted : "", 7);
+  const { matches, settled, sought, choose, forget } = useShelfSearch(open ? wanted : "", 7);
 
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
-    const stillHere = document.activeElement?.id === "add-line";
+    const movedOn = adding.current !== document.activeElement || adding.current?.value !== "";
     flushSync(() => {
       edit({ kind: "add", line: newLine(ingredient.slug, typedAmount(amount, wanted, ingredient), lastStage, key) });
       props.added(key, ingredient.mistaken_for);
-      setText("");
-      setOpen(false);
     });
     const field = document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`);
     if (amount) field?.scrollIntoView({ block: "nearest" });
-    else if (stillHere) field?.focus();
+    else if (!movedOn) field?.focus();
+  }
+
+  function press(ingredient: Schemas["IngredientOut"]) {
+    clear();
+    add(ingredient);
+  }
+
+  /** Let go of what was typed: the next can be typed while it is sought, and it comes back when nothing is found. */
+  function take() {
+    clear();
+    choose((found) => {
+      if (found[at]) add(found[at]);
+      else if (adding.current?.value === "") search(text);
+    });
+  }
+
+  function clear() {
+    flushSync(() => {
+      setText("");
+      setOpen(false);
+    });
+  }
+
+  function search(words: string) {
+    setText(words);
+    setAt(0);
+    setOpen(true);
   }
 
   function keys(event: KeyboardEvent) {
     if (event.key === "/" && text === "") {
       event.preventDefault();
     } else if (event.key === "Escape") {
-      setText("");
-      setOpen(false);
+      clear();
       forget();
     } else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       event.preventDefault();
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
     } else if (event.key === "Enter") {
-      choose((found) => found[at] && add(found[at]));
+      if (open && wanted) take();
+      else setOpen(true);
     }
   }
 
@@ -64,18 +90,15 @@ export const AddLine = memo(function AddLine(props: {
   return (
     <div className="relative mt-2">
       <input
+        ref={adding}
         id="add-line"
         aria-label="Add from the shelf"
         {...comboboxProps(id, matches.length, at)}
         value={text}
         maxLength={100}
         autoFocus={first}
-        placeholder="Add or paste: “½ cup cream”, “4 yolks”, a whole recipe…"
-        onChange={(event) => {
-          setText(event.target.value);
-          setAt(0);
-          setOpen(true);
-        }}
+        placeholder={sought.length > 0 ? `Looking for ${sought.join(", ")}…` : "Add or paste: “½ cup cream”, “4 yolks”, a whole recipe…"}
+        onChange={(event) => search(event.target.value)}
         onPaste={paste}
         onKeyDown={keys}
         onBlur={() => window.setTimeout(() => setOpen(false), 120)}
@@ -84,7 +107,7 @@ export const AddLine = memo(function AddLine(props: {
       <span className="pointer-events-none absolute top-1.5 right-3 text-muted">
         <Key>/</Key>
       </span>
-      <ShelfList id={id} matches={matches} at={at} point={setAt} take={add} busy={!settled} above>
+      <ShelfList id={id} matches={matches} at={at} point={setAt} take={press} busy={!settled} above>
         {(ingredient) => (
           <span className="grid grid-cols-[1fr_8rem] items-center gap-3">
             <span>

@@ -49,6 +49,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
         onChange={(event) => {
           setText(event.target.value);
           setAt(0);
+          forget();
           if (event.target.value === "") pick(null);
         }}
         onKeyDown={keys}

@@ -8,23 +8,30 @@ type Choose = (matches: Schemas["IngredientOut"][]) => void;
 
 /**
  * What on the shelf answers the words typed so far. `choose` runs at once, or as soon as the answer to these
- * very words is there: who types fast and presses Enter means what is typed, not what was shown before, also
- * when the field is left or closed meanwhile. Other words, or `forget`, take the choice back.
+ * very words is there: who types fast and presses Enter means what is typed, not what was shown before, whatever
+ * is typed after it and also when the field is left. `sought` are the words that still wait, `forget` takes them back.
  */
 export function useShelfSearch(wanted: string, limit: number) {
-  const [waiting, setWaiting] = useState<{ words: string; choose: Choose } | null>(null);
-  const words = wanted || (waiting?.words ?? "");
-  const search = useQuery({ ...searchQuery({ find: words, limit }), enabled: words !== "" });
-  const settled = search.isFetched && !search.isPlaceholderData;
-  const found = search.data?.ingredients ?? [];
+  const [waiting, setWaiting] = useState<{ words: string; choose: Choose }[]>([]);
+  const { matches, settled } = useMatches(wanted, limit);
+  const next = waiting[0];
+  const asked = useMatches(next?.words ?? "", limit);
   useEffect(() => {
-    if (!waiting || (waiting.words === words && !settled)) return;
-    setWaiting(null);
-    if (waiting.words === words) waiting.choose(found);
+    if (!next || !asked.settled) return;
+    setWaiting((all) => all.slice(1));
+    next.choose(asked.matches);
   });
   function choose(then: Choose) {
-    if (settled) then(found);
-    else setWaiting({ words, choose: then });
+    if (settled) then(matches);
+    else setWaiting((all) => [...all, { words: wanted, choose: then }]);
   }
-  return { matches: wanted === "" ? [] : found, settled, choose, forget: () => setWaiting(null) };
+  return { matches, settled, sought: waiting.map(({ words }) => words), choose, forget: () => setWaiting([]) };
+}
+
+function useMatches(words: string, limit: number) {
+  const search = useQuery({ ...searchQuery({ find: words, limit }), enabled: words !== "" });
+  return {
+    matches: words === "" ? [] : (search.data?.ingredients ?? []),
+    settled: search.isFetched && !search.isPlaceholderData,
+  };
 }

@@ -109,7 +109,7 @@ function asChoice(ingredient: Schemas["IngredientOut"]) {
 function Others(props: { line: PastedLine; change: Props["change"]; back: () => void; askAmount: () => void }) {
   const { line, change, back, askAmount } = props;
   const [wanted, setWanted] = useState("");
-  const { matches, choose } = useShelfSearch(wanted.trim(), 5);
+  const { matches, choose, forget } = useShelfSearch(wanted.trim(), 5);
   const others = wanted.trim() ? matches.map(asChoice) : line.choices;
   function take(choice: { ingredient: string; name: string }) {
     setWanted("");
@@ -135,7 +135,10 @@ function Others(props: { line: PastedLine; change: Props["change"]; back: () => 
         aria-label="Find another on the shelf"
         placeholder="something else…"
         maxLength={100}
-        onChange={(event) => setWanted(event.target.value)}
+        onChange={(event) => {
+          setWanted(event.target.value);
+          forget();
+        }}
         onKeyDown={(event) => {
           if (event.key === "Enter" && wanted.trim()) {
             event.preventDefault();
