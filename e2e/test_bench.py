@@ -112,13 +112,20 @@ class TypingTest(BrowserCase):
         held: list[Route] = []
         page.route(re.compile("/api/ingredients[?]"), lambda request: held.append(request))
         page.keyboard.press("/")
-        for typed in ("30 maple syrup", "2 cinnamon", "1 unobtainium"):
+        for typed in ("30 maple syrup", "2 cinnamon"):
             page.keyboard.type(typed)
             page.keyboard.press("Enter")
             expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("")
+        page.keyboard.type("1 moon dust")
+        page.keyboard.press("Enter")
+        page.keyboard.type("5 hon")
         page.unroute(re.compile("/api/ingredients[?]"))
+        expect(page.get_by_text("“1 moon dust” is not on the shelf and was not put in.")).to_be_visible()
+        page.keyboard.press("Escape")
         expect(amount(page, "Maple syrup")).to_have_value("30")
         expect(amount(page, "Cinnamon, ground")).to_have_value("2")
+        page.keyboard.type("1 unobtainium")
+        page.keyboard.press("Enter")
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("1 unobtainium")
         expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
         wait_until_kept(page)

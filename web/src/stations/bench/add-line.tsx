@@ -21,6 +21,7 @@ export const AddLine = memo(function AddLine(props: {
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const [open, setOpen] = useState(false);
+  const [missed, setMissed] = useState("");
   const id = useId();
   const adding = useRef<HTMLInputElement>(null);
   const { amount, wanted } = split(text);
@@ -43,12 +44,14 @@ export const AddLine = memo(function AddLine(props: {
     add(ingredient);
   }
 
-  /** Let go of what was typed: the next can be typed while it is sought, and it comes back when nothing is found. */
+  /** Let go of what was typed: the next can be typed while it is sought. When nothing is found it comes back, or is told. */
   function take() {
     clear();
+    setMissed("");
     choose((found) => {
       if (found[at]) add(found[at]);
       else if (adding.current?.value === "") search(text);
+      else setMissed(text);
     });
   }
 
@@ -118,6 +121,11 @@ export const AddLine = memo(function AddLine(props: {
           </span>
         )}
       </ShelfList>
+      {missed && (
+        <p role="status" className="pt-1 text-sm text-hot">
+          “{missed}” is not on the shelf and was not put in.
+        </p>
+      )}
       {open && wanted.length > 1 && settled && matches.length === 0 && (
         <p role="status" className="pt-1 text-sm text-muted">
           Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.
