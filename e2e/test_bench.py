@@ -120,7 +120,7 @@ class TypingTest(BrowserCase):
         page.keyboard.press("Enter")
         page.keyboard.type("5 hon")
         page.unroute(re.compile("/api/ingredients[?]"))
-        expect(page.get_by_text("“1 moon dust” is not on the shelf and was not put in.")).to_be_visible()
+        expect(page.get_by_text("“1 moon dust” was not put in: it is not on the shelf.")).to_be_visible()
         page.keyboard.press("Escape")
         expect(amount(page, "Maple syrup")).to_have_value("30")
         expect(amount(page, "Cinnamon, ground")).to_have_value("2")
@@ -128,6 +128,14 @@ class TypingTest(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("1 unobtainium")
         expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
+        page.keyboard.press("Escape")
+        page.route(re.compile("/api/ingredients[?]"), lambda request: request.abort())
+        page.keyboard.type("3 nutmeg")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("“3 nutmeg” was not put in: the shelf did not answer.")).to_be_visible()
+        expect(page.get_by_text("Nothing on the shelf is called")).to_have_count(0)
+        expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("3 nutmeg")
+        page.unroute(re.compile("/api/ingredients[?]"))
         wait_until_kept(page)
 
     def test_lines_move_between_stages_and_go_and_come_back(self) -> None:

@@ -25,7 +25,7 @@ export const AddLine = memo(function AddLine(props: {
   const id = useId();
   const adding = useRef<HTMLInputElement>(null);
   const { amount, wanted } = split(text);
-  const { matches, settled, sought, choose, forget } = useShelfSearch(open ? wanted : "", 7);
+  const { matches, settled, failed, sought, choose, forget } = useShelfSearch(open ? wanted : "", 7);
 
   function add(ingredient: Schemas["IngredientOut"]) {
     const key = newKey();
@@ -49,9 +49,10 @@ export const AddLine = memo(function AddLine(props: {
     clear();
     setMissed("");
     choose((found) => {
-      if (found[at]) add(found[at]);
-      else if (adding.current?.value === "") search(text);
-      else setMissed(text);
+      if (found?.[at]) return add(found[at]);
+      const typingOn = adding.current?.value !== "";
+      if (!typingOn) search(text);
+      if (typingOn || !found) setMissed(`“${text}” was not put in: ${found ? "it is not on the shelf" : "the shelf did not answer"}.`);
     });
   }
 
@@ -123,10 +124,10 @@ export const AddLine = memo(function AddLine(props: {
       </ShelfList>
       {missed && (
         <p role="status" className="pt-1 text-sm text-hot">
-          “{missed}” is not on the shelf and was not put in.
+          {missed}
         </p>
       )}
-      {open && wanted.length > 1 && settled && matches.length === 0 && (
+      {open && wanted.length > 1 && settled && !failed && matches.length === 0 && (
         <p role="status" className="pt-1 text-sm text-muted">
           Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.
         </p>

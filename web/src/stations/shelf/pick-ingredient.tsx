@@ -26,7 +26,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
     } else if (event.key === "Enter" && wanted) {
-      choose((found) => take(found[at]));
+      choose((found) => take(found?.[at]));
     } else if (event.key === "Escape" && text !== null) {
       setText(null);
       forget();

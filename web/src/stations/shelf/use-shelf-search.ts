@@ -4,7 +4,8 @@ import { useEffect, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { searchQuery } from "../../api/queries";
 
-type Choose = (matches: Schemas["IngredientOut"][]) => void;
+/** Gets what answers the words, null where the shelf could not be asked. */
+type Choose = (matches: Schemas["IngredientOut"][] | null) => void;
 
 /**
  * What on the shelf answers the words typed so far. `choose` runs at once, or as soon as the answer to these
@@ -13,25 +14,26 @@ type Choose = (matches: Schemas["IngredientOut"][]) => void;
  */
 export function useShelfSearch(wanted: string, limit: number) {
   const [waiting, setWaiting] = useState<{ words: string; choose: Choose }[]>([]);
-  const { matches, settled } = useMatches(wanted, limit);
+  const { matches, settled, failed } = useMatches(wanted, limit);
   const next = waiting[0];
   const asked = useMatches(next?.words ?? "", limit);
   useEffect(() => {
     if (!next || !asked.settled) return;
     setWaiting((all) => all.slice(1));
-    next.choose(asked.matches);
+    next.choose(asked.failed ? null : asked.matches);
   });
   function choose(then: Choose) {
-    if (settled) then(matches);
+    if (settled) then(failed ? null : matches);
     else setWaiting((all) => [...all, { words: wanted, choose: then }]);
   }
-  return { matches, settled, sought: waiting.map(({ words }) => words), choose, forget: () => setWaiting([]) };
+  return { matches, settled, failed, sought: waiting.map(({ words }) => words), choose, forget: () => setWaiting([]) };
 }
 
 function useMatches(words: string, limit: number) {
   const search = useQuery({ ...searchQuery({ find: words, limit }), enabled: words !== "" });
   return {
-    matches: words === "" ? [] : (search.data?.ingredients ?? []),
+    matches: words === "" || search.isError ? [] : (search.data?.ingredients ?? []),
     settled: search.isFetched && !search.isPlaceholderData,
+    failed: search.isError,
   };
 }

@@ -142,7 +142,7 @@ function Others(props: { line: PastedLine; change: Props["change"]; back: () => 
         onKeyDown={(event) => {
           if (event.key === "Enter" && wanted.trim()) {
             event.preventDefault();
-            choose((found) => found[0] && take(asChoice(found[0])));
+            choose((found) => found?.[0] && take(asChoice(found[0])));
           } else if (event.key === "Escape") back();
         }}
         className={`${inputClass} min-h-7! w-40! py-0! text-sm`}
