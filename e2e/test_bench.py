@@ -197,20 +197,6 @@ class TypingTest(BrowserCase):
         amount(page, "Table sugar").fill("100")
         wait_until_kept(page)
 
-    def test_nothing_is_offered_before_its_words_have_come(self) -> None:
-        self.browse(self.arrive_slowly)
-
-    def arrive_slowly(self, page: Page) -> None:
-        held: list[Route] = []
-        page.route("**/api/vocabulary", lambda request: held.append(request))
-        page.reload()
-        expect(page.get_by_text("One moment…")).to_be_visible()
-        expect(page.get_by_role("button", name="New mix")).to_have_count(0)
-        for request in held:
-            request.continue_()
-        page.get_by_role("button", name="New mix").click()
-        page.get_by_role("dialog").get_by_label("Style").select_option("gelato")
-
 
 class EatingTest(BrowserCase):
     """How it eats, why, and what would help."""
