@@ -59,3 +59,8 @@ def no_django() -> Iterator[None]:
     """Fail a test when anything of the server has been imported: the core stands alone."""
     yield
     assert "django" not in sys.modules
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    """Let the recorded figures be written anew, which a reason in `golden/changes.md` must go with."""
+    parser.addoption("--write-golden", action="store_true", help="record the figures of the golden mixes anew")
