@@ -6,9 +6,9 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from bench.models import Mix, Revision
 from e2e.browser_case import BrowserCase
 from e2e.chromium import amount, open_mix, take_first, wait_until_kept
+from mixes.models import Mix, Revision
 
 
 class AfternoonTest(BrowserCase):
@@ -20,7 +20,7 @@ class AfternoonTest(BrowserCase):
         self.browse(self.scale_to_two_runs_with_whole_yolks)
         self.browse(self.name_and_print)
         mix = Mix.objects.of(self.kitchen).get(name="Bay custard")
-        kept = Revision.objects.filter(mix=mix).order_by("number")
+        kept = Revision.objects.of_all_kitchens().filter(mix=mix).order_by("number")
         self.assertEqual(
             [(one.number, one.name, one.parent) for one in kept], [(1, "Yesterday", None), (2, "Two runs", 1)]
         )
@@ -45,7 +45,7 @@ class AfternoonTest(BrowserCase):
         page.keyboard.press("k")
         page.keyboard.type("Yesterday")
         page.keyboard.press("Enter")
-        expect(page.get_by_role("dialog").get_by_text("the draft goes on from here")).to_be_visible()
+        expect(page.get_by_role("dialog").get_by_text("the draft was made from this one")).to_be_visible()
         page.keyboard.press("Escape")
         amount(page, "Table sugar").focus()
         for _ in range(12):
@@ -137,12 +137,12 @@ class MemoryTest(BrowserCase):
 
     def type_and_think_again(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
-        said = page.locator("[data-verdict]").inner_text()
+        message = page.locator("[data-verdict]").inner_text()
         amount(page, "Table sugar").fill("20")
-        expect(page.locator("[data-verdict]")).not_to_have_text(said)
+        expect(page.locator("[data-verdict]")).not_to_have_text(message)
         page.keyboard.press("Escape")
         expect(amount(page, "Table sugar")).to_have_value("145")
-        expect(page.locator("[data-verdict]")).to_have_text(said)
+        expect(page.locator("[data-verdict]")).to_have_text(message)
         wait_until_kept(page)
 
     def test_a_second_window_is_shown_what_changed_and_chooses(self) -> None:
@@ -157,7 +157,7 @@ class MemoryTest(BrowserCase):
         amount(page, "Table sugar").fill("130")
         page.keyboard.press("Enter")
         alert = other.get_by_role("alert")
-        expect(alert).to_contain_text("changed elsewhere meanwhile. Yours, beside what is kept now: Table sugar +15 g")
+        expect(alert).to_contain_text("changed elsewhere meanwhile. Yours, compared with what is saved now: Table sugar +15 g")
         alert.get_by_role("button", name="Take theirs").click()
         expect(amount(other, "Table sugar")).to_have_value("130")
         expect(alert).to_have_count(0)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from bench.models import Mix
 from e2e.browser_case import BrowserCase
 from e2e.chromium import amount, open_mix, to_balance, to_refusal, verdict, wait_until_kept
+from mixes.models import Mix
 
 
 class BalanceTest(BrowserCase):

@@ -6,9 +6,9 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
-from bench.models import Mix
 from e2e.browser_case import BrowserCase
 from e2e.chromium import add_line, amount, open_mix, take_first, verdict, wait_until_kept
+from mixes.models import Mix
 
 
 class TypingTest(BrowserCase):
@@ -59,7 +59,7 @@ class TypingTest(BrowserCase):
             add_line(page, typed)
         expect(page.get_by_text("= 68 g, by yolk 17 g")).to_be_visible()
         expect(page.get_by_text("cup of 250 ml")).to_be_visible()
-        expect(page.get_by_text("Has milk, egg.")).to_be_visible()
+        expect(page.get_by_text("Contains milk and egg.")).to_be_visible()
         wait_until_kept(page)
 
     def test_edits_are_there_after_an_immediate_reload(self) -> None:
@@ -212,7 +212,7 @@ class EatingTest(BrowserCase):
         eats = page.get_by_role("region", name="How it eats")
         expect(eats).to_contain_text("gum holds back 19 % of its growth")
         page.get_by_text("Why", exact=True).click()
-        expect(eats).to_contain_text("rule outcomes.ungoverned_ice_g")
+        expect(eats).to_contain_text("rule assessment.outcomes.ungoverned_ice_g")
         page.get_by_role("button", name="Try Locust bean gum").click()
         expect(page.get_by_role("button", name="Iciness smooth")).to_be_visible()
         expect(amount(page, "Water")).to_have_value("214")
@@ -233,7 +233,7 @@ class EatingTest(BrowserCase):
         page.get_by_role("button", name="the figures behind it").click()
         figures = page.get_by_role("dialog", name="The figures behind it")
         figures.get_by_role("button", name="why MSNF").click()
-        expect(figures).to_contain_text("Function composition.msnf.")
+        expect(figures).to_contain_text("Function model.composition.msnf.")
         expect(figures).to_contain_text("adding-up school")
         expect(figures).to_contain_text("Guar gum and locust bean gum help each other")
         figures.get_by_role("button", name="set aim of Fat").click()
@@ -407,22 +407,22 @@ class TroubleTest(BrowserCase):
 
     def edit_offline(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
-        said = verdict(page)
-        levers = page.get_by_role("heading", name="Would help")
-        expect(levers).to_be_visible()
+        message = verdict(page)
+        adjustments = page.get_by_role("heading", name="Would help")
+        expect(adjustments).to_be_visible()
         page.context.set_offline(True)
         amount(page, "Table sugar").fill("88")
         expect(page.get_by_text("no connection: kept here, drawn later")).to_be_visible()
-        expect(levers).to_have_count(0)
+        expect(adjustments).to_have_count(0)
         page.context.set_offline(False)
         wait_until_kept(page)
         expect(page.get_by_text("no connection")).to_have_count(0)
-        expect(page.locator("[data-verdict]")).not_to_have_text(said)
+        expect(page.locator("[data-verdict]")).not_to_have_text(message)
         page.route("**/api/**", lambda route: route.abort())
         amount(page, "Table sugar").fill("145")
         expect(page.get_by_text("no connection")).to_be_visible()
         page.unroute("**/api/**")
         wait_until_kept(page)
-        expect(page.locator("[data-verdict]")).to_have_text(said)
+        expect(page.locator("[data-verdict]")).to_have_text(message)
         amount(page, "Table sugar").fill("88")
         wait_until_kept(page)

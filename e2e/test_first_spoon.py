@@ -12,18 +12,18 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from batches.models import Batch
-from bench.models import Mix
 from e2e.browser_case import BrowserCase
 from e2e.chromium import add_line, amount, open_mix, to_station, verdict, wait_until_kept
 from launch.analyse import main as analyse
+from mixes.models import Mix
 
 
 class FirstSpoonTest(BrowserCase):
     """One mix end to end."""
 
     def test_change_sugar_watch_the_verdict_make_it_and_see_what_it_will_be(self) -> None:
-        said = self.browse(self.lower_the_sugar)
-        self.assertEqual(said, self.command_says("Smoked tea custard"))
+        message = self.browse(self.lower_the_sugar)
+        self.assertEqual(message, self.command_says("Smoked tea custard"))
         self.browse(self.make_it)
         batch = Batch.objects.of(self.kitchen).first()
         assert batch is not None

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from bench.models import Mix, Note
 from e2e.browser_case import BrowserCase
 from e2e.chromium import amount, open_mix, to_mixes, to_station, wait_until_kept
+from ingredients.models import Ingredient as IngredientRow
 from kitchens.models import Machine
-from shelf.models import Ingredient
+from mixes.models import Mix, Note
 
 
 class KitchenTest(BrowserCase):
@@ -28,7 +28,7 @@ class KitchenTest(BrowserCase):
         expect(dialog.get_by_role("alert")).to_contain_text("−32 to 0")
         dialog.get_by_label("Serving cabinet, °C").fill("-12,5")
         dialog.get_by_label("What the scale shows, g").fill("0,1")
-        dialog.get_by_role("combobox", name="Goods that may come in").fill("fructose")
+        dialog.get_by_role("combobox", name="Ingredients that may come in").fill("fructose")
         page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
         page.keyboard.press("Enter")
         expect(dialog.get_by_role("button", name="Not fructose")).to_be_visible()
@@ -160,7 +160,7 @@ class KitchenTest(BrowserCase):
 
     def test_a_kitchen_sets_the_ladder_of_a_flavour(self) -> None:
         self.browse(self.set_ladder)
-        facts = Ingredient.objects.of(self.kitchen).get(slug="matcha").facts
+        facts = IngredientRow.objects.of(self.kitchen).get(slug="matcha").facts
         self.assertEqual(facts["strength_g_kg"], [5, 12.5])
 
     def set_ladder(self, page: Page) -> None:

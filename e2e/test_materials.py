@@ -1,4 +1,4 @@
-"""Materials: a pasted recipe with a reduction and an infusion, own goods, swaps, restrictions, files."""
+"""Materials: a pasted recipe with a reduction and an infusion, own ingredients, swaps, restrictions, files."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ import re
 
 from playwright.sync_api import FilePayload, Page, Route, expect
 
-from bench.models import Mix
 from e2e.browser_case import BrowserCase
 from e2e.chromium import add_line, amount, open_mix, pick, to_mixes, to_paste, to_recipe, to_shelf, wait_until_kept
-from shelf.models import Ingredient, Stock
+from ingredients.models import Ingredient, Stock
+from mixes.models import Mix
 
 
 class PasteTest(BrowserCase):
@@ -54,7 +54,7 @@ class PasteTest(BrowserCase):
 
     def out_and_in(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
-        said = page.locator("[data-verdict]").inner_text()
+        message = page.locator("[data-verdict]").inner_text()
         amount(page, "Table sugar").focus()
         page.keyboard.press("Alt+p")
         with page.expect_download() as download:
@@ -67,7 +67,7 @@ class PasteTest(BrowserCase):
         wait_until_kept(page)
         to_recipe(page)
         page.get_by_label("or from a file").set_input_files(download.value.path())
-        expect(page.locator("[data-verdict]")).to_have_text(said)
+        expect(page.locator("[data-verdict]")).to_have_text(message)
         expect(page.get_by_text("pinned", exact=True)).to_be_visible()
 
     def save_as_file(self, page: Page) -> None:
@@ -117,7 +117,9 @@ class SwapTest(BrowserCase):
         mix = Mix.objects.of(self.kitchen).get(name="Smoked tea custard")
         self.assertEqual(mix.restrictions, ["egg-free"])
         self.assertNotIn("egg-yolk", [line.ingredient.slug for line in mix.lines.select_related("ingredient")])
-        self.assertEqual(Ingredient.objects.of(self.kitchen).get(slug="egg-yolk").to_core().pieces, {"yolk": 18.4})
+        self.assertEqual(
+            Ingredient.objects.of(self.kitchen).get(slug="egg-yolk").to_composition().pieces, {"yolk": 18.4}
+        )
 
     def swap_yolks(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
@@ -157,7 +159,7 @@ class ShelfTest(BrowserCase):
         self.browse(self.add_own)
         row = Ingredient.objects.of(self.kitchen).get(slug="farm-cream")
         self.assertEqual((row.price, row.version), (2.4, 2))
-        self.assertAlmostEqual(row.to_core().per_100g["milk_fat"], 30, delta=0.1)
+        self.assertAlmostEqual(row.to_composition().per_100g["milk_fat"], 30, delta=0.1)
         self.assertTrue(Stock.objects.of(self.kitchen).filter(ingredient=row, grams=2000).exists())
 
     def add_own(self, page: Page) -> None:
@@ -224,16 +226,16 @@ class ShelfTest(BrowserCase):
         expect(page.get_by_role("main")).to_contain_text("Coconut cream 22 %")
         expect(page.locator("summary").filter(has_text="Cream 36 %")).to_have_count(0)
 
-    def test_goods_come_in_from_a_file_after_a_look(self) -> None:
+    def test_ingredients_come_in_from_a_file_after_a_look(self) -> None:
         self.browse(self.bring_in)
         self.assertTrue(Ingredient.objects.of(self.kitchen).filter(name="Lock syrup").exists())
 
     def bring_in(self, page: Page) -> None:
         to_shelf(page)
-        page.get_by_role("button", name="Files of goods").click()
-        page.get_by_role("menuitem", name="Bring goods in…").click()
+        page.get_by_role("button", name="Files of ingredients").click()
+        page.get_by_role("menuitem", name="Import ingredients…").click()
         data = b"name;water;sucrose\nLock syrup;33,5;66,5\nHalf;10;10\n"
-        file = FilePayload(name="goods.csv", mimeType="text/csv", buffer=data)
+        file = FilePayload(name="ingredients.csv", mimeType="text/csv", buffer=data)
         page.get_by_label("The file").set_input_files(file)
         expect(page.get_by_role("dialog")).to_contain_text("1 new, 0 changed, 0 as they are, 1 that cannot be read.")
         expect(page.get_by_role("dialog")).to_contain_text("Row 3: “Half” does not close")

@@ -6,9 +6,9 @@ from typing import Any, ClassVar
 
 from playwright.sync_api import Page, expect
 
-from bench.models import Mix, Note
 from e2e.browser_case import BrowserCase
 from e2e.chromium import amount, open_mix, verdict, wait_until_kept
+from mixes.models import Mix, Note
 
 
 class PhoneTest(BrowserCase):

@@ -8,12 +8,12 @@ import sys
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.errors import MixError
-from jalebi_core.mix import Mix
-from jalebi_core.mix_file import MOST_BYTES, read_mix
-from jalebi_core.report import report
-from jalebi_core.verdict import verdict
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.verdict import verdict
+from jalebi_core.formats.mix_file import MOST_BYTES, read_mix
+from jalebi_core.formats.report import report
+from jalebi_core.model.errors import MixError
+from jalebi_core.model.mix import Mix
 
 _BAR_WIDTH = 40
 _MINUS = re.compile(r"(?<![\w-])-(?=\d)")
@@ -99,8 +99,8 @@ def _eating(figures: dict[str, Any]) -> list[str]:
 
 def _gums(figures: dict[str, Any]) -> list[str]:
     gums = figures["gums"]
-    said = [f"  {gum['name']}, {gum['dose_pct']:.2f} %: {' '.join(gum['said'])}" for gum in gums["lines"]]
-    return ["", *said, *(f"  {pair}" for pair in gums["pairs"])] if said else []
+    message = [f"  {gum['name']}, {gum['dose_pct']:.2f} %: {' '.join(gum['said'])}" for gum in gums["lines"]]
+    return ["", *message, *(f"  {pair}" for pair in gums["pairs"])] if message else []
 
 
 def _beside(figures: dict[str, Any]) -> list[str]:

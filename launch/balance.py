@@ -6,13 +6,12 @@ import json
 import sys
 import time
 
-from jalebi_core.balance.said import balance_data
+from jalebi_core.balance.request import checked
 from jalebi_core.balance.solving import balance
-from jalebi_core.balance.wishes import checked
-from jalebi_core.balance.wishes_file import read_wishes
-from jalebi_core.errors import JalebiError
-from jalebi_core.exchanges import goods_to_try
-from jalebi_core.shelf import goods
+from jalebi_core.formats.balance_file import read_request
+from jalebi_core.formats.balance_report import balance_report
+from jalebi_core.model.errors import JalebiError
+from jalebi_core.shelf.catalogue import ingredients
 
 from .analyse import read_file, refuse
 
@@ -23,23 +22,21 @@ def main(arguments: list[str]) -> int:
     if len(files) != 1 or (files[0].startswith("-") and files[0] != "-"):
         return refuse("balance takes one mix file with aims, and --json for data")
     try:
-        wishes = checked(read_wishes(read_file(files[0])))
+        request = checked(read_request(read_file(files[0])))
         import scipy.optimize  # noqa: F401  # takes a second or two to load, which is not the solver's time
 
         began = time.perf_counter()
-        found = balance(wishes)
+        found = balance(request)
     except JalebiError as error:
         return refuse(str(error))
     except OSError as error:
         return refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
     seconds = time.perf_counter() - began
-    here = {line.goods.slug for line in wishes.mix.lines if line.goods} | {one.slug for one in wishes.may_add}
-    common = {slug: goods()[slug] for slug in goods_to_try(wishes.mix, goods(), ()) if slug not in here}
-    data = balance_data(found, common, seconds)
+    data = balance_report(found, ingredients(), seconds)
     if "--json" in arguments:
         print(json.dumps(data, ensure_ascii=False, indent=2))
         return 0
-    print(wishes.mix.name, data["said"], "", sep="\n")
+    print(request.mix.name, data["said"], "", sep="\n")
     for line in data["lines"]:
         print(f"  {line['grams']:>9.6g} g  {line['ingredient']}")
     print()

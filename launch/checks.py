@@ -57,7 +57,7 @@ def write_api_types() -> int:
     make_var()
     python = ensure_python("venv-test", "requirements-test.txt")
     ensure_node_packages()
-    run_quietly([python, "-m", "jalebi.manage", "api_types"], cwd=ROOT, env=settings_environment(CLUSTER, 0, None))
+    run_quietly([python, "-m", "config.manage", "api_types"], cwd=ROOT, env=settings_environment(CLUSTER, 0, None))
     return 0
 
 
@@ -68,8 +68,8 @@ def _small_checks(python: Path) -> list[Check]:
         Check("mypy", [python, "-m", "mypy"]),
         Check("tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
         Check("interface without a page", ["npx", "--no-install", "vitest", "run"], WEB),
-        Check("generated API types", [python, "-m", "jalebi.manage", "api_types", "--check"]),
-        Check("migrations", [python, "-m", "jalebi.manage", "makemigrations", "--check", "--dry-run"]),
+        Check("generated API types", [python, "-m", "config.manage", "api_types", "--check"]),
+        Check("migrations", [python, "-m", "config.manage", "makemigrations", "--check", "--dry-run"]),
         Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
         Check("ruff: format", [python, "-m", "ruff", "format", "--check", "."]),
     ]
@@ -77,7 +77,7 @@ def _small_checks(python: Path) -> list[Check]:
 
 def _whole_checks(python: Path) -> list[Check]:
     """Checks that share their tests among the processors themselves."""
-    django: list[str | Path] = [python, "-W", "error", "-m", "jalebi.manage", "test", "--noinput"]
+    django: list[str | Path] = [python, "-W", "error", "-m", "config.manage", "test", "--noinput"]
     django += ["--parallel", str(WORKERS)]
     return [Check("server", [*django, "server", "launch"]), Check("interface in Chromium", [*django, "e2e"])]
 

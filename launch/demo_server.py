@@ -43,7 +43,7 @@ def demo_server() -> Iterator[DemoServer]:
         env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         os.environ.update(env)
         with step("a fresh demo kitchen"):
-            run_quietly([sys.executable, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)
+            run_quietly([sys.executable, "-m", "config.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)
         port = free_port()
         with log.open("w") as output:
             server = subprocess.Popen(

@@ -11,16 +11,16 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core import constants
-from jalebi_core.components import COMPONENTS
-from jalebi_core.composition import Ingredient
-from jalebi_core.figures import quantities
-from jalebi_core.freezing import frozen_pct, initial_freezing_c, liquid, temperature_at_frozen_c
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import find
-from jalebi_core.solubility import ERYTHRITOL, LACTOSE
-from jalebi_core.sucrose_equivalents import freezing_point_c
-from jalebi_core.tracks import tracks
+from jalebi_core.assessment.outcome_scales import outcome_scales
+from jalebi_core.model import constants
+from jalebi_core.model.components import COMPONENTS
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.figures import quantities
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.freezing import frozen_pct, initial_freezing_c, liquid, temperature_at_frozen_c
+from jalebi_core.physics.solubility import ERYTHRITOL, LACTOSE
+from jalebi_core.physics.sucrose_equivalents import freezing_point_c
+from jalebi_core.shelf.catalogue import find
 
 from .places import ROOT
 
@@ -63,7 +63,7 @@ def _reference(name: str) -> list[dict[str, str]]:
 
 
 def _first_ice(parts: dict[str, float]) -> float:
-    return float(initial_freezing_c(liquid(Ingredient("solution", parts).row)))
+    return float(initial_freezing_c(liquid(Composition("solution", parts).row)))
 
 
 def _errors() -> str:
@@ -128,7 +128,8 @@ def _figures() -> str:
 
 def _outcomes() -> str:
     rows = [
-        (one.name, one.unit or "F", f"{one.band[0]:g} to {one.band[1]:g}", f"`{one.rule}`") for one in tracks().values()
+        (one.name, one.unit or "F", f"{one.band[0]:g} to {one.band[1]:g}", f"`{one.rule}`")
+        for one in outcome_scales().values()
     ]
     return _table(("outcome", "quantity", "usual band without a style", "function"), rows)
 
@@ -152,8 +153,8 @@ def _constants() -> str:
         if isinstance(node, ast.AnnAssign) and isinstance(node.target, ast.Name):
             waiting.append(node.target.id)
         elif waiting and isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant):
-            said = " ".join(str(node.value.value).split())
-            rows += [(f"`{name}`", _value(name), said if name == waiting[-1] else "") for name in waiting]
+            message = " ".join(str(node.value.value).split())
+            rows += [(f"`{name}`", _value(name), message if name == waiting[-1] else "") for name in waiting]
             waiting = []
     rows += [(f"`{name}`", _value(name), "") for name in waiting]
     return _table(("constant", "value", "what it is, and its source"), rows)

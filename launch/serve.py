@@ -32,7 +32,7 @@ def settings_environment(cluster: Cluster, port: int, interface: Path | None) ->
     return {
         **os.environ,
         "PYTHONPATH": str(ROOT / "server"),
-        "DJANGO_SETTINGS_MODULE": "jalebi.settings",
+        "DJANGO_SETTINGS_MODULE": "config.settings",
         "JALEBI_SECRET_KEY": secrets["secret_key"],
         "JALEBI_DATABASE_PORT": str(port),
         "JALEBI_DATABASE_PASSWORD": secrets["database_password"],
@@ -60,7 +60,7 @@ def start() -> int:
     try:
         env = settings_environment(CLUSTER, CLUSTER.start(), interface)
         with step("database and demo kitchen"):
-            run_quietly([python, "-m", "jalebi.manage", "prepare"], cwd=ROOT, env=env)
+            run_quietly([python, "-m", "config.manage", "prepare"], cwd=ROOT, env=env)
         return _serve(python, env)
     except KeyboardInterrupt:
         return 0
@@ -91,8 +91,8 @@ def _manage(*command: str) -> str:
     try:
         env = settings_environment(CLUSTER, CLUSTER.start(), None)
         if not in_use:
-            run_quietly([python, "-m", "jalebi.manage", "prepare"], cwd=ROOT, env=env)
-        return run_quietly([python, "-m", "jalebi.manage", *command], cwd=ROOT, env=env)
+            run_quietly([python, "-m", "config.manage", "prepare"], cwd=ROOT, env=env)
+        return run_quietly([python, "-m", "config.manage", *command], cwd=ROOT, env=env)
     except LaunchError as error:
         refused = re.search(r"^CommandError: (.+)$", str(error), re.MULTILINE)
         if refused:

@@ -4,7 +4,7 @@ import gc
 import os
 from importlib import import_module
 
-wsgi_app = "jalebi.wsgi:application"
+wsgi_app = "config.wsgi:application"
 worker_class = "gthread"
 workers = (os.cpu_count() or 2) + 1
 threads = 2

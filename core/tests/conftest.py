@@ -11,9 +11,10 @@ import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
-from jalebi_core.composition import Ingredient
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import find, goods, shelf
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.shelf.catalogue import catalogue, find
 
 settings.register_profile("core", deadline=None, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("core")
@@ -29,8 +30,8 @@ def reference_rows(name: str) -> list[dict[str, str]]:
 
 def solution(solute: str, mass_pct: float) -> Mix:
     """Return a solution of one solute in water, g per 100 g."""
-    mixed = Ingredient(f"{solute} solution", {solute: mass_pct, "water": 100 - mass_pct})
-    return Mix(mixed.name, (Line(mixed, 100.0),))
+    mixed = Composition(f"{solute} solution", {solute: mass_pct, "water": 100 - mass_pct})
+    return Mix(mixed.name, (Line(Ingredient(mixed), 100.0),))
 
 
 def mix_of(*lines: tuple[str, float], style: str | None = None, overrun_pct: float | None = 30.0) -> Mix:
@@ -39,8 +40,8 @@ def mix_of(*lines: tuple[str, float], style: str | None = None, overrun_pct: flo
 
 
 def staged(*lines: tuple[str, float, str | None], style: str | None = None, overrun_pct: float | None = 30.0) -> Mix:
-    """Return a mix of shelf goods, each at a stage."""
-    put = tuple(Line(find(slug), grams, stage, goods()[slug]) for slug, grams, stage in lines)
+    """Return a mix of shelf ingredients, each at a stage."""
+    put = tuple(Line(find(slug), grams, stage) for slug, grams, stage in lines)
     return Mix("test mix", put, style, overrun_pct)
 
 
@@ -49,7 +50,7 @@ DAIRY = (("whole-milk", 550.0), ("cream-36", 220.0), ("skim-milk-powder", 40.0),
 
 def mixes() -> st.SearchStrategy[Mix]:
     """Generate mixes of one to eight lines from the whole shelf."""
-    line = st.tuples(st.sampled_from(sorted(shelf())), st.floats(0.5, 2000))
+    line = st.tuples(st.sampled_from(sorted(catalogue())), st.floats(0.5, 2000))
     lines = st.lists(line, min_size=1, max_size=8)
     return st.builds(lambda chosen, overrun: mix_of(*chosen, overrun_pct=overrun), lines, st.floats(0, 100))
 

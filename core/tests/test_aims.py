@@ -7,12 +7,12 @@ import json
 import pytest
 
 from conftest import DAIRY, mix_of
-from jalebi_core.aims import bands_for, checked_aims, read_aims, write_aims
-from jalebi_core.errors import MixError
-from jalebi_core.judgement import outcomes_of
-from jalebi_core.mix import Mix
-from jalebi_core.mix_file import read_mix, write_mix
-from jalebi_core.styles import styles
+from jalebi_core.assessment.assessment import outcomes_of
+from jalebi_core.formats.mix_file import read_mix, write_mix
+from jalebi_core.model.aims import bands_for, checked_aims, read_aims, write_aims
+from jalebi_core.model.errors import MixError
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.styles import styles
 
 
 def test_an_aim_stands_before_the_kitchens_and_both_before_the_style() -> None:
@@ -38,13 +38,13 @@ def test_aims_go_into_a_mix_file_and_come_back() -> None:
 
 
 @pytest.mark.parametrize(
-    ("aims", "said"),
+    ("aims", "message"),
     [({"fat": [14, 10]}, "Fat is asked to be at least 14 and at most 10"), ({"luck": [0, 1]}, "“luck” is not an aim"),
      ({"fat": [0, 120]}, "0 to 100"), ({"fat": [float("nan"), 1]}, "two numbers"), ({"fat": 3}, "two numbers"),
      ({"serve_c": [-40, -10]}, "-32 to 0"), ([], "by quantity"), ({"fat": [True, False]}, "two numbers")],
 )  # fmt: skip
-def test_aims_that_cannot_be_are_refused_by_name(aims: object, said: str) -> None:
-    with pytest.raises(MixError, match=said):
+def test_aims_that_cannot_be_are_refused_by_name(aims: object, message: str) -> None:
+    with pytest.raises(MixError, match=message):
         checked_aims(aims)
 
 

@@ -8,11 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.amounts import GRAMS_PER_UNIT, MOST_GRAMS, Measures, Spoons, read_amount, to_grams
-from jalebi_core.composition import Ingredient
-from jalebi_core.errors import AmountError
-from jalebi_core.measures import measures_of
-from jalebi_core.shelf import find, shelf
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.errors import AmountError
+from jalebi_core.model.measures import Measures
+from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, MOST_GRAMS, Spoons, read_amount, to_grams
+from jalebi_core.quantities.measures import measures_of
+from jalebi_core.shelf.catalogue import catalogue, find
 
 
 @pytest.mark.parametrize(
@@ -79,17 +80,17 @@ def test_measures_are_weighed_and_say_what_they_assume(
     assert amount.assumed == assumed
 
 
-@pytest.mark.parametrize("slug", sorted(shelf()))
+@pytest.mark.parametrize("slug", sorted(catalogue()))
 def test_densities_and_pieces_of_the_shelf_are_plausible(slug: str) -> None:
-    measures = measures_of(shelf()[slug].ingredient)
+    measures = catalogue()[slug].ingredient.measures
     assert measures.density_kg_l is None or 0.05 <= measures.density_kg_l <= 1.6
     assert all(0.001 <= grams <= 1500 for grams in measures.pieces.values())
 
 
 def test_liquids_have_the_density_of_their_composition_and_powders_only_a_stated_one() -> None:
-    assert measures_of(find("whole-milk")).density_kg_l == pytest.approx(1.03, abs=0.01)
-    assert measures_of(find("honey")).density_kg_l == pytest.approx(1.43, abs=0.02)
-    assert measures_of(Ingredient("powder", {"sucrose": 100})).density_kg_l is None
+    assert find("whole-milk").measures.density_kg_l == pytest.approx(1.03, abs=0.01)
+    assert find("honey").measures.density_kg_l == pytest.approx(1.43, abs=0.02)
+    assert measures_of(Composition("powder", {"sucrose": 100})).density_kg_l is None
 
 
 @given(st.floats(0.001, 900), st.sampled_from(sorted(GRAMS_PER_UNIT)))

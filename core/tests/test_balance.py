@@ -12,29 +12,30 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import mix_of, staged
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.balance.jobs import JOBS, Asked, alone, wishes_of
+from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.balance.jobs import JOBS, Asked, alone, request_of
 from jalebi_core.balance.quantities import keys, quantity_of
 from jalebi_core.balance.reasons import reasons_for
-from jalebi_core.balance.said import balance_data, sentence
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share
+from jalebi_core.balance.robustness import balance_robustly, chances_of
 from jalebi_core.balance.solving import Balanced, balance, solved
-from jalebi_core.balance.spread import chances_of, surely_balanced
-from jalebi_core.balance.wishes import Aim, Limits, Share, Wishes
-from jalebi_core.balance.wishes_file import read_wishes
-from jalebi_core.composition import fat
-from jalebi_core.errors import BalanceError, JalebiError
-from jalebi_core.exchanges import MOST_SHARE_PCT
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import goods
-from jalebi_core.strata import STRATA, by_stratum
+from jalebi_core.balance.summary import sentence
+from jalebi_core.formats.balance_file import read_request
+from jalebi_core.formats.balance_report import balance_report
+from jalebi_core.model.composition import fat
+from jalebi_core.model.errors import BalanceError, JalebiError
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.strata import STRATA, by_stratum
+from jalebi_core.shelf.catalogue import ingredients
 
-PRICED = {slug: replace(item, price_per_kg=2.0 + len(slug) / 5) for slug, item in goods().items()}
+PRICED = {slug: replace(item, price_per_kg=2.0 + len(slug) / 5) for slug, item in ingredients().items()}
 BASE = mix_of(("whole-milk", 600), ("cream-36", 130), ("skim-milk-powder", 30), ("sugar", 140), style="ice-cream")
-MAY_ADD = (goods()["dextrose"], goods()["glucose-syrup-de42"], goods()["inulin"])
-IN_IT = {line.goods.slug for line in BASE.lines if line.goods}
-COMMON = {slug: goods()[slug] for slug in MOST_SHARE_PCT if slug not in IN_IT}
+MAY_ADD = (ingredients()["dextrose"], ingredients()["glucose-syrup-de42"], ingredients()["inulin"])
+IN_IT = {line.ingredient.slug for line in BASE.lines if line.ingredient}
+COMMON = {slug: ingredients()[slug] for slug in MOST_SHARE_PCT if slug not in IN_IT}
 PRICED_BASE = replace(
-    BASE, lines=tuple(replace(line, goods=PRICED[line.goods.slug]) for line in BASE.lines if line.goods)
+    BASE, lines=tuple(replace(line, ingredient=PRICED[line.ingredient.slug]) for line in BASE.lines if line.ingredient)
 )
 SOME = ["fat", "msnf", "sugars", "total_solids", "sweetness", "protein"]
 ALL_PINNED = {number: Limits.pinned(line.grams) for number, line in enumerate(BASE.lines)}
@@ -42,10 +43,10 @@ ALL_PINNED = {number: Limits.pinned(line.grams) for number, line in enumerate(BA
 
 def after(found: Balanced) -> Mix:
     problem = found.problem
-    lines = [problem.wishes.mix.lines[number] for number in problem.numbers]
-    lines += [Line(one.composition, 0.0, None, one) for one in problem.wishes.may_add]
+    lines = [problem.request.mix.lines[number] for number in problem.numbers]
+    lines += [Line(one, 0.0) for one in problem.request.may_add]
     weighed = tuple(replace(line, grams=float(grams)) for line, grams in zip(lines, found.grams, strict=True))
-    return replace(problem.wishes.mix, lines=weighed)
+    return replace(problem.request.mix, lines=weighed)
 
 
 @pytest.mark.parametrize(("stratum", "by"), [("milk-fat", 2.0), ("sugars", -2.0), ("milk-solids", 1.0), ("egg", 1.0)])
@@ -55,7 +56,7 @@ def test_a_share_that_is_aimed_at_alone_leaves_the_rest_eating_as_it_does(stratu
         ("honey", 24), style="frozen-custard",
     )  # fmt: skip
     wanted = float(by_stratum(mix.row())[list(STRATA).index(stratum)]) + by
-    found = balance(alone(Asked(mix, -18.0, goods()), (Aim(f"stratum-{stratum}", wanted - 0.1, wanted + 0.1),)))
+    found = balance(alone(Asked(mix, -18.0, ingredients()), (Aim(f"stratum-{stratum}", wanted - 0.1, wanted + 0.1),)))
     assert all(found.met), sentence(found)
     grams = dict(zip((line.ingredient.name for line in mix.lines), found.grams.tolist(), strict=False))
     assert (grams["Egg yolk"] == 60) is (stratum != "egg")
@@ -64,7 +65,7 @@ def test_a_share_that_is_aimed_at_alone_leaves_the_rest_eating_as_it_does(stratu
 
 def test_aims_are_reached_and_the_figures_are_those_of_the_rounded_mix() -> None:
     aims = (Aim("fat", 9, 11), Aim("msnf", 9, 10), Aim("sweetness", 14, 15), Aim("scoop_c", -14.5, -13.5))
-    found = balance(Wishes(BASE, aims, may_add=MAY_ADD))
+    found = balance(BalanceRequest(BASE, aims, may_add=MAY_ADD))
     assert all(found.met)
     mix = after(found)
     assert mix.mass_g == pytest.approx(BASE.mass_g, abs=0.1)
@@ -76,23 +77,23 @@ def test_aims_are_reached_and_the_figures_are_those_of_the_rounded_mix() -> None
 def test_the_change_is_the_least_and_only_as_many_goods_come_in_as_may() -> None:
     aims = (Aim("sweetness", 12, 13), Aim("scoop_c", -15, -14), Aim("total_solids", 38, 40))
     for most in (0, 1, 2):
-        found = balance(Wishes(BASE, aims, may_add=MAY_ADD, max_new=most))
+        found = balance(BalanceRequest(BASE, aims, may_add=MAY_ADD, max_new=most))
         assert int((found.grams[found.problem.lines :] > 0).sum()) <= most
-    assert balance(Wishes(BASE, (Aim("fat", 0, 30),))).changed is False
-    assert sentence(balance(Wishes(BASE, (Aim("fat", 0, 30),)))) == "Nothing needs to change."
+    assert balance(BalanceRequest(BASE, (Aim("fat", 0, 30),))).changed is False
+    assert sentence(balance(BalanceRequest(BASE, (Aim("fat", 0, 30),)))) == "Nothing needs to change."
 
 
 def test_a_scoop_at_the_edge_of_ice_is_found_from_a_mix_that_never_sets() -> None:
     sweet = mix_of(("whole-milk", 400), ("dextrose", 330), ("invert-sugar", 250), ("water", 100))
     assert np.isnan(analyse_mix(sweet).scoop_c)
-    found = balance(Wishes(sweet, (Aim("scoop_c", -20, -18),)))
+    found = balance(BalanceRequest(sweet, (Aim("scoop_c", -20, -18),)))
     assert found.met == (True,)
     assert -20 <= float(analyse_mix(after(found)).scoop_c) <= -18
 
 
 def test_changed_amounts_are_what_the_scale_shows() -> None:
     for scale in (0.1, 1.0, 5.0):
-        found = balance(replace(Wishes(BASE, (Aim("fat", 9, 12), Aim("sweetness", 12, 14))), scale_g=scale))
+        found = balance(replace(BalanceRequest(BASE, (Aim("fat", 9, 12), Aim("sweetness", 12, 14))), scale_g=scale))
         moved = found.grams[np.abs(found.grams - found.problem.now) > 0.02]
         assert np.all(np.abs(moved / scale - np.round(moved / scale)) < 1e-6)
         assert found.grams.sum() == pytest.approx(BASE.mass_g, abs=scale / 2 + 0.01)
@@ -103,7 +104,7 @@ def test_pins_limits_steps_shares_and_ratios_are_kept() -> None:
     mix = mix_of(("whole-milk", 500), ("cream-36", 150), ("skim-milk-powder", 30), ("sugar", 140), ("egg-yolk", 34))
     limits = {3: Limits.pinned(140), 4: Limits(17, 120, 17), 0: Limits(400, 600)}
     shares, ratios = (Share((0, 1), 60, 90),), ((1, 2),)
-    found = balance(Wishes(mix, (Aim("yolk_solids", 3.8, 5), Aim("fat", 9, 12)), limits, shares, ratios))
+    found = balance(BalanceRequest(mix, (Aim("yolk_solids", 3.8, 5), Aim("fat", 9, 12)), limits, shares, ratios))
     milk, cream, powder, sugar, yolk = found.grams
     assert sugar == 140
     assert yolk / 17 == pytest.approx(round(yolk / 17), abs=1e-6)
@@ -119,12 +120,12 @@ def test_any_wish_ends_no_worse_than_it_began_and_keeps_mass(of: list[str], data
     for key in of:
         low = data.draw(st.floats(0, 40))
         aims.append(Aim(key, low, low + data.draw(st.floats(0, 5))))
-    found = balance(Wishes(BASE, tuple(aims), may_add=MAY_ADD))
+    found = balance(BalanceRequest(BASE, tuple(aims), may_add=MAY_ADD))
     problem = found.problem
     assert problem.weighted(problem.missed_by(found.after)) <= problem.weighted(problem.missed_by(found.before)) + 1e-9
     assert found.grams.sum() == pytest.approx(BASE.mass_g, abs=0.1)
     assert np.all(found.grams >= 0)
-    assert np.array_equal(found.grams, balance(Wishes(BASE, tuple(aims), may_add=MAY_ADD)).grams)
+    assert np.array_equal(found.grams, balance(BalanceRequest(BASE, tuple(aims), may_add=MAY_ADD)).grams)
 
 
 @settings(max_examples=15)
@@ -132,30 +133,30 @@ def test_any_wish_ends_no_worse_than_it_began_and_keeps_mass(of: list[str], data
 def test_what_cannot_be_is_explained_with_a_relaxation_that_does_it(seed: int) -> None:
     random = np.random.default_rng(seed)
     aims = (Aim("fat", float(random.uniform(14, 30))), Aim("total_solids", 0, float(random.uniform(25, 34))))
-    wishes = Wishes(BASE, aims, {1: Limits.pinned(130)}, may_add=MAY_ADD)
-    for unmet in reasons_for(balance(wishes), COMMON):
+    request = BalanceRequest(BASE, aims, {1: Limits.pinned(130)}, may_add=MAY_ADD)
+    for unmet in reasons_for(balance(request), COMMON):
         assert unmet.because.endswith(".")
         for relaxation in unmet.would_help:
             if relaxation.kind == "unpin":
-                freed = replace(wishes, limits={})
+                freed = replace(request, limits={})
             elif relaxation.kind == "drop":
-                freed = replace(wishes, aims=tuple(aim for aim in aims if aim.of != relaxation.what))
+                freed = replace(request, aims=tuple(aim for aim in aims if aim.of != relaxation.what))
             elif relaxation.kind == "allow":
-                freed = replace(wishes, may_add=(*MAY_ADD, COMMON[relaxation.what]), max_new=3)
+                freed = replace(request, may_add=(*MAY_ADD, COMMON[relaxation.what]), max_new=3)
             else:
                 continue
             result = solved(freed)
             assert result is not None
             problem, grams = result
-            index = next(at for at, aim in enumerate(problem.wishes.aims) if aim.of == unmet.aim.of)
+            index = next(at for at, aim in enumerate(problem.request.aims) if aim.of == unmet.aim.of)
             assert problem.misses(grams)[index] < 0.01
 
 
 def test_a_pinned_cream_is_named_with_what_it_would_have_to_be() -> None:
-    (unmet,) = reasons_for(balance(Wishes(BASE, (Aim("fat", 14),), {1: Limits.pinned(130)})), {})
+    (unmet,) = reasons_for(balance(BalanceRequest(BASE, (Aim("fat", 14),), {1: Limits.pinned(130)})), {})
     assert unmet.because == "Fat cannot be at least 14 %: Cream 36 % would move it most, and it is pinned at 130 g."
-    assert unmet.would_help[0].said.startswith("unpin Cream 36 %: it would be 2")
-    assert unmet.would_help[-1].said == f"make {unmet.nearest:.3g} the least of fat"
+    assert unmet.would_help[0].message.startswith("unpin Cream 36 %: it would be 2")
+    assert unmet.would_help[-1].message == f"make {unmet.nearest:.3g} the least of fat"
 
 
 def test_two_lines_of_one_name_are_told_apart_by_their_stage() -> None:
@@ -163,53 +164,53 @@ def test_two_lines_of_one_name_are_told_apart_by_their_stage() -> None:
         ("whole-milk", 600, "pot"), ("cream-36", 60, "pot"), ("cream-36", 60, "off-heat"), ("sugar", 140, "pot")
     )
     pinned = {1: Limits.pinned(60), 2: Limits.pinned(60)}
-    (unmet,) = reasons_for(balance(Wishes(mix, (Aim("fat", 12),), pinned)), {})
-    said = [relaxation.said for relaxation in unmet.would_help[:2]]
-    assert said[0].startswith("unpin Cream 36 % (in the pot)")
-    assert said[1].startswith("unpin Cream 36 % (off the heat)")
+    (unmet,) = reasons_for(balance(BalanceRequest(mix, (Aim("fat", 12),), pinned)), {})
+    message = [relaxation.message for relaxation in unmet.would_help[:2]]
+    assert message[0].startswith("unpin Cream 36 % (in the pot)")
+    assert message[1].startswith("unpin Cream 36 % (off the heat)")
 
 
 def test_aims_that_pull_against_each_other_are_told() -> None:
-    found = balance(Wishes(BASE, (Aim("sweetness", 18, 19), Aim("total_solids", 12, 14))))
+    found = balance(BalanceRequest(BASE, (Aim("sweetness", 18, 19), Aim("total_solids", 12, 14))))
     assert any("pull against each other" in unmet.because for unmet in reasons_for(found, {}))
 
 
 @pytest.mark.parametrize(
-    ("wishes", "said"),
+    ("asked", "message"),
     [
-        (Wishes(BASE, ()), "nothing to aim at"),
-        (Wishes(BASE, (Aim("fat", 12, 10),)), "at least 12 and at most 10"),
-        (Wishes(BASE, (Aim("luck", 1, 2),)), "“luck” cannot be aimed at"),
-        (Wishes(BASE, (Aim("fat"),)), "neither a least nor a most"),
-        (Wishes(BASE, (Aim("fat", 1, 2, 0.0),)), "above 0"),
-        (Wishes(BASE, (Aim("frozen_pct", 1, 2, 1.0, 5.0),)), "asked at 5"),
-        (Wishes(BASE, (Aim("fat", 9),), ALL_PINNED), "Every line is pinned"),
-        (Wishes(BASE, (Aim("fat", 9),), {0: Limits(5000)}), "more than the mix"),
-        (Wishes(BASE, (Aim("fat", 9),), {at: Limits(0, 10) for at in range(4)}), "less than the mix"),
-        (Wishes(BASE, (Aim("fat", 9),), {3: Limits(20, 30, 50)}), "in steps of 50 g nothing lies between"),
-        (Wishes(BASE, (Aim("fat", 9),), {3: Limits(30, 20)}), "cannot both be"),
-        (Wishes(BASE, (Aim("fat", 9),), {9: Limits()}), "no line 10"),
-        (Wishes(BASE, (Aim("cost_per_kg", 0, 1),)), "has no price"),
-        (Wishes(BASE, (Aim("fat", 9),), {0: Limits(500)}, (Share((3,), 60),)), "No amounts keep all"),
-        (Wishes(BASE, (Aim("fat", 9),), {at: Limits(0, 900, 77) for at in range(4)}), "No amounts keep all"),
+        (BalanceRequest(BASE, ()), "nothing to aim at"),
+        (BalanceRequest(BASE, (Aim("fat", 12, 10),)), "at least 12 and at most 10"),
+        (BalanceRequest(BASE, (Aim("luck", 1, 2),)), "“luck” cannot be aimed at"),
+        (BalanceRequest(BASE, (Aim("fat"),)), "neither a least nor a most"),
+        (BalanceRequest(BASE, (Aim("fat", 1, 2, 0.0),)), "above 0"),
+        (BalanceRequest(BASE, (Aim("frozen_pct", 1, 2, 1.0, 5.0),)), "asked at 5"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), ALL_PINNED), "Every line is pinned"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {0: Limits(5000)}), "more than the mix"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {at: Limits(0, 10) for at in range(4)}), "less than the mix"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {3: Limits(20, 30, 50)}), "in steps of 50 g nothing lies between"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {3: Limits(30, 20)}), "cannot both be"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {9: Limits()}), "no line 10"),
+        (BalanceRequest(BASE, (Aim("cost_per_kg", 0, 1),)), "has no price"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {0: Limits(500)}, (Share((3,), 60),)), "No amounts keep all"),
+        (BalanceRequest(BASE, (Aim("fat", 9),), {at: Limits(0, 900, 77) for at in range(4)}), "No amounts keep all"),
     ],
 )  # fmt: skip
-def test_wishes_that_cannot_be_tried_are_a_sentence(wishes: Wishes, said: str) -> None:
-    with pytest.raises(BalanceError, match=said):
-        balance(wishes)
+def test_wishes_that_cannot_be_tried_are_a_sentence(asked: BalanceRequest, message: str) -> None:
+    with pytest.raises(BalanceError, match=message):
+        balance(asked)
 
 
 def test_every_quantity_can_be_aimed_at_and_is_the_analysis_own() -> None:
     for key in [*keys(), "sugar"]:
-        found = balance(Wishes(PRICED_BASE, (Aim(key, -50, 900),)))
+        found = balance(BalanceRequest(PRICED_BASE, (Aim(key, -50, 900),)))
         assert found.met == (True,)
     assert quantity_of("sugar", None, BASE, ()).name == "Table sugar"
-    assert balance(Wishes(BASE, (Aim("sugar", 15, 15.2),))).after[0] == pytest.approx(15.1, abs=0.12)
+    assert balance(BalanceRequest(BASE, (Aim("sugar", 15, 15.2),))).after[0] == pytest.approx(15.1, abs=0.12)
 
 
 @pytest.mark.parametrize("job", ["less-sweet", "softer", "richer", "leaner", "cheaper"])
 def test_a_job_in_one_press_does_what_it_says(job: str) -> None:
-    found = balance(wishes_of(job, Asked(PRICED_BASE, -18.0, PRICED)))
+    found = balance(request_of(job, Asked(PRICED_BASE, -18.0, PRICED)))
     assert found.changed
     assert found.met[0]
     now, then = (float(np.dot(found.problem.prices, grams)) for grams in (found.problem.now, found.grams))
@@ -218,21 +219,21 @@ def test_a_job_in_one_press_does_what_it_says(job: str) -> None:
 
 def test_jobs_about_a_line_use_it_up_take_it_out_replace_it_or_fit_to_another() -> None:
     fruit = mix_of(("strawberry-puree", 500), ("water", 200), ("sugar", 180), ("dextrose", 40), style="sorbet")
-    asked = Asked(fruit, -18.0, goods(), line=0, grams=812.0)
-    used = balance(wishes_of("use-up", asked))
+    asked = Asked(fruit, -18.0, ingredients(), line=0, grams=812.0)
+    used = balance(request_of("use-up", asked))
     assert used.grams[0] == pytest.approx(812)
     assert used.grams.sum() == pytest.approx(920 * 812 / 500, abs=1.5)
     assert used.changed
     assert "Strawberry puree +312 g" in sentence(used)
     assert np.all(np.abs(used.grams - np.round(used.grams)) < 0.06)
-    out = balance(wishes_of("without", replace(asked, line=3)))
+    out = balance(request_of("without", replace(asked, line=3)))
     assert out.grams[3] == 0
     assert out.met[:3] == (True, True, True)
-    other = balance(wishes_of("replace", replace(asked, goods=goods()["raspberry-puree"])))
-    assert other.problem.wishes.mix.lines[0].ingredient.name.startswith("Raspberry")
-    fitted = balance(wishes_of("fit", replace(asked, goods=goods()["mango-puree"])))
+    other = balance(request_of("replace", replace(asked, ingredient=ingredients()["raspberry-puree"])))
+    assert other.problem.request.mix.lines[0].ingredient.name.startswith("Raspberry")
+    fitted = balance(request_of("fit", replace(asked, ingredient=ingredients()["mango-puree"])))
     assert fitted.grams[0] == pytest.approx(500)
-    more = balance(wishes_of("more-fruit", asked))
+    more = balance(request_of("more-fruit", asked))
     assert more.grams[0] >= 1.14 * 500
 
 
@@ -240,19 +241,19 @@ def test_jobs_about_a_line_use_it_up_take_it_out_replace_it_or_fit_to_another() 
 def test_a_job_without_what_it_needs_says_so(job: str) -> None:
     water = mix_of(("water", 900), ("sugar", 100))
     with suppress(BalanceError):
-        assert balance(wishes_of(job, Asked(water, -18.0, goods()))).grams.sum() == pytest.approx(1000, abs=0.1)
+        assert balance(request_of(job, Asked(water, -18.0, ingredients()))).grams.sum() == pytest.approx(1000, abs=0.1)
     if JOBS[job].asks:
         with pytest.raises(BalanceError, match="Say"):
-            wishes_of(job, Asked(water, -18.0, goods()))
+            request_of(job, Asked(water, -18.0, ingredients()))
     with pytest.raises(BalanceError, match="not a job"):
-        wishes_of("magic", Asked(water, -18.0, goods()))
+        request_of("magic", Asked(water, -18.0, ingredients()))
 
 
 def test_chances_are_told_and_a_sure_balance_has_better_ones() -> None:
     fruit = mix_of(("strawberry-puree", 600), ("water", 180), ("sugar", 150), ("dextrose", 60), style="sorbet")
     aims = (Aim("sweetness", 21.9, 26), Aim("total_solids", 26, 33))
-    plain = balance(Wishes(fruit, aims))
-    sure = surely_balanced(Wishes(fruit, aims))
+    plain = balance(BalanceRequest(fruit, aims))
+    sure = balance_robustly(BalanceRequest(fruit, aims))
     assert np.all((chances_of(plain) >= 0) & (chances_of(plain) <= 1))
     assert sure.chances.min() >= chances_of(plain).min()
     assert sure.chances.min() >= 0.85
@@ -274,10 +275,10 @@ FILE = {
 
 
 def test_a_file_with_wishes_is_read_and_answered_as_data() -> None:
-    wishes = read_wishes(json.dumps(FILE).encode())
-    assert wishes.limits == {1: Limits.pinned(130), 2: Limits(0, 60), 4: Limits(0, 68, 17)}
-    assert wishes.aims[1] == Aim("scoop_c", -15, -13, 2)
-    data = balance_data(balance(wishes), COMMON, 0.01)
+    request = read_request(json.dumps(FILE).encode())
+    assert request.limits == {1: Limits.pinned(130), 2: Limits(0, 60), 4: Limits(0, 68, 17)}
+    assert request.aims[1] == Aim("scoop_c", -15, -13, 2)
+    data = balance_report(balance(request), ingredients(), 0.01)
     assert set(data) == {"lines", "aims", "unmet", "changed", "said", "seconds"}
     assert data["aims"][0]["max"] is None
     assert data["unmet"][0]["of"] == "fat"
@@ -286,7 +287,7 @@ def test_a_file_with_wishes_is_read_and_answered_as_data() -> None:
 
 
 @pytest.mark.parametrize(
-    ("changes", "said"),
+    ("changes", "message"),
     [({"aims": []}, "nothing to aim at"), ({"aims": [{"of": "fat", "mim": 3}]}, "an aim is"),
      ({"aims": [{"of": "fat", "min": "much"}]}, "not a number"), ({"may_add": ["moon-dust"]}, "may_add: there is no"),
      ({"may_add": "sugar"}, "list of at most"), ({"max_new": 1.5}, "whole number"), ({"max_new": 99}, "from none to"),
@@ -296,6 +297,6 @@ def test_a_file_with_wishes_is_read_and_answered_as_data() -> None:
      ({"lines": [{"ingredient": "egg-yolk", "amount": 5, "piece": "yolk", "piece_g": 2}]}, "not in both"),
      ({"lines": [{"ingredient": "moon-dust", "amount": 5}]}, "Line 1"), ({"luck": 1}, "not a key")],
 )  # fmt: skip
-def test_a_file_that_cannot_be_balanced_is_a_sentence(changes: dict[str, object], said: str) -> None:
-    with pytest.raises(JalebiError, match=said):
-        balance(read_wishes(json.dumps(FILE | changes).encode()))
+def test_a_file_that_cannot_be_balanced_is_a_sentence(changes: dict[str, object], message: str) -> None:
+    with pytest.raises(JalebiError, match=message):
+        balance(read_request(json.dumps(FILE | changes).encode()))

@@ -11,18 +11,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes, solution
-from jalebi_core.analysis import WHOLE_DEGREES_C, analyse_mix
-from jalebi_core.cabinet import cabinet_data, places_of
-from jalebi_core.composition import Ingredient
-from jalebi_core.freezing import frozen_pct, initial_freezing_c, liquid, temperature_at_frozen_c
-from jalebi_core.freezing_power import freezing_power_pac
-from jalebi_core.mix import Line, Mix
-from jalebi_core.outcomes import frozen_at
-from jalebi_core.phases import Phases, phases_of
-from jalebi_core.report import report
-from jalebi_core.serving_sum import SERVING_BANDS, serving_sums
-from jalebi_core.solubility import ERYTHRITOL, LACTOSE
-from jalebi_core.sucrose_equivalents import comparison_line
+from jalebi_core.assessment.analysis import WHOLE_DEGREES_C, analyse_mix
+from jalebi_core.assessment.serving_conditions import serving_conditions_of
+from jalebi_core.assessment.serving_sum import SERVING_BANDS, serving_sums
+from jalebi_core.formats.report import report
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.freezing import frozen_at, frozen_pct, initial_freezing_c, liquid, temperature_at_frozen_c
+from jalebi_core.physics.freezing_power import freezing_power_pac
+from jalebi_core.physics.phases import Phases, phases_of
+from jalebi_core.physics.solubility import ERYTHRITOL, LACTOSE
+from jalebi_core.physics.sucrose_equivalents import comparison_line
 
 
 def cold(mix: Mix, celsius: float = -18.0) -> Phases:
@@ -96,7 +96,7 @@ def test_a_usual_ice_cream_is_a_third_ice_by_volume_and_its_liquid_is_thick_with
 
 
 def test_places_get_softer_from_the_freezer_to_the_spoon() -> None:
-    freezer, cabinet, serving = places_of(mix_of(*DAIRY, style="gelato"), -18.0, -14.0)
+    freezer, cabinet, serving = serving_conditions_of(mix_of(*DAIRY, style="gelato"), -18.0, -14.0)
     assert (freezer.t_c, cabinet.t_c, serving.t_c) == (-18, -14, -12)
     assert freezer.firmness > cabinet.firmness > serving.firmness
     assert serving.unfrozen_water_g > freezer.unfrozen_water_g
@@ -134,7 +134,7 @@ def test_the_bands_of_the_adding_up_school_land_where_the_curve_scoops() -> None
 
 def test_sums_outside_every_band_say_so() -> None:
     assert serving_sums(mix_of(("whole-milk", 1)))[0].serve_c is None
-    assert "colder than −14" in serving_sums(mix_of(("dextrose", 300), ("water", 600)))[0].said
+    assert "colder than −14" in serving_sums(mix_of(("dextrose", 300), ("water", 600)))[0].message
 
 
 def test_the_comparison_line_agrees_with_the_curve_for_sucrose_and_ends_with_its_table() -> None:
@@ -146,13 +146,13 @@ def test_the_comparison_line_agrees_with_the_curve_for_sucrose_and_ends_with_its
             assert float(temperature_at_frozen_c(liquid(curve.row), np.array(frozen))) == pytest.approx(
                 celsius, abs=0.5
             )
-    assert "table" in line.said
-    assert "polyols" in comparison_line(mix_of(("water", 80), ("maltitol", 20)).row()).said
+    assert "table" in line.message
+    assert "polyols" in comparison_line(mix_of(("water", 80), ("maltitol", 20)).row()).message
     assert comparison_line(mix_of(("sugar", 90), ("water", 10)).row()).t_c == ()
 
 
 def test_cabinet_data_is_plain_and_complete() -> None:
-    data = cabinet_data(mix_of(*DAIRY), -18.0, -14.0)
+    data = report(mix_of(*DAIRY))["cabinet"]
     assert [place["key"] for place in data["places"]] == ["freezer", "cabinet", "serving"]
     assert data["serving_sums"][0]["counted"].startswith("both")
     assert len(data["sucrose_equivalents"]["curve"]) > 20
@@ -165,8 +165,8 @@ def test_cabinet_data_is_plain_and_complete() -> None:
      {"milk_fat": 100}],
 )  # fmt: skip
 def test_extremes_have_places_sums_and_a_line(parts: dict[str, float]) -> None:
-    extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), "sorbet", 0.0)
-    data = cabinet_data(extreme, -18.0, -14.0)
+    extreme = Mix("extreme", (Line(Ingredient(Composition("extreme", parts)), 100.0),), "sorbet", 0.0)
+    data = report(extreme)["cabinet"]
     assert all(np.isfinite(place["firmness"]) and place["word"] for place in data["places"])
     assert data["serving_sums"] and data["sucrose_equivalents"]["said"]
     for style in (None, "sorbet", "low-sugar"):
@@ -174,19 +174,19 @@ def test_extremes_have_places_sums_and_a_line(parts: dict[str, float]) -> None:
 
 
 @pytest.mark.parametrize(
-    ("parts", "key", "said"),
+    ("parts", "key", "message"),
     [({"hydrocolloids": 5, "water": 95}, "slip", "Slimy"), ({"milk_fat": 60, "water": 40}, "butter", "Buttery"),
      ({"sucrose": 70, "water": 30}, "sweetness", "Cloying"), ({"erythritol": 30, "water": 70}, "grit", "Gritty"),
      ({"lactose": 20, "water": 80}, "sand", "Sandy"), ({"water": 100}, "firmness", "Rock")],
 )  # fmt: skip
-def test_extremes_are_called_by_their_name(parts: dict[str, float], key: str, said: str) -> None:
-    extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), None, 30.0)
+def test_extremes_are_called_by_their_name(parts: dict[str, float], key: str, message: str) -> None:
+    extreme = Mix("extreme", (Line(Ingredient(Composition("extreme", parts)), 100.0),), None, 30.0)
     found = report(extreme)["outcomes"][key]
-    assert found["reason"].startswith(said)
+    assert found["reason"].startswith(message)
     assert found["terms"]
 
 
 def test_brine_and_spirit_beyond_what_is_known_say_that_they_are_estimates() -> None:
-    for parts, said in (({"sodium_chloride": 30, "water": 70}, "brine"), ({"ethanol": 40, "water": 60}, "alcohol")):
-        extreme = Mix("extreme", (Line(Ingredient("extreme", parts), 100.0),), None, 0.0)
-        assert any(said in caution and "estimate" in caution for caution in report(extreme)["cautions"])
+    for parts, message in (({"sodium_chloride": 30, "water": 70}, "brine"), ({"ethanol": 40, "water": 60}, "alcohol")):
+        extreme = Mix("extreme", (Line(Ingredient(Composition("extreme", parts)), 100.0),), None, 0.0)
+        assert any(message in caution and "estimate" in caution for caution in report(extreme)["cautions"])

@@ -8,56 +8,60 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes
-from jalebi_core.allergens import ALLERGENS, US_NINE, allergens_of
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.components import COMPONENTS, KEYS
-from jalebi_core.composition import Ingredient, blend, components_of, total_solids, trait_of
-from jalebi_core.energy import energy_kcal
-from jalebi_core.errors import CompositionError, MixError
-from jalebi_core.goods import Facts
-from jalebi_core.mix import Mix
-from jalebi_core.shelf import ShelfItem, closest, shelf
-from jalebi_core.strata import by_stratum
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.model.components import COMPONENTS, KEYS
+from jalebi_core.model.composition import Composition, blend, components_of, total_solids, trait_of
+from jalebi_core.model.errors import CompositionError, MixError
+from jalebi_core.model.ingredient import Facts
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.strata import by_stratum
+from jalebi_core.physics.energy import energy_kcal
+from jalebi_core.regulation.allergens import ALLERGENS, US_NINE, allergens_of
+from jalebi_core.shelf.catalogue import CatalogueEntry, catalogue, closest
 
 
-@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
-def test_every_shelf_row_closes_and_states_its_basis(item: ShelfItem) -> None:
-    assert sum(item.ingredient.per_100g.values()) == pytest.approx(100, abs=0.05)
+@pytest.mark.parametrize("item", catalogue().values(), ids=lambda item: item.ingredient.slug)
+def test_every_shelf_row_closes_and_states_its_basis(item: CatalogueEntry) -> None:
+    assert sum(item.ingredient.composition.per_100g.values()) == pytest.approx(100, abs=0.05)
     assert len(item.basis) > 5
     assert components_of(item.ingredient.row).sum() == pytest.approx(100)
 
 
 @pytest.mark.parametrize(
-    "item", [item for item in shelf().values() if item.facts.energy_kcal is not None], ids=lambda item: item.slug
+    "item",
+    [item for item in catalogue().values() if item.ingredient.facts.energy_kcal is not None],
+    ids=lambda item: item.ingredient.slug,
 )
-def test_energy_comes_out_as_public_tables_state_it(item: ShelfItem) -> None:
-    assert item.facts.energy_kcal is not None
-    assert energy_kcal(item.ingredient.row) == pytest.approx(item.facts.energy_kcal, rel=0.12, abs=2)
+def test_energy_comes_out_as_public_tables_state_it(item: CatalogueEntry) -> None:
+    assert item.ingredient.facts.energy_kcal is not None
+    assert energy_kcal(item.ingredient.row) == pytest.approx(item.ingredient.facts.energy_kcal, rel=0.12, abs=2)
 
 
 def test_the_shelf_says_of_everything_how_sure_it_is_how_long_it_keeps_and_which_allergens_it_has() -> None:
-    for item in shelf().values():
-        assert Facts.from_dict(item.facts.as_dict()) == item.facts
-        assert item.facts.keeps is not None
-        assert set(item.allergens) <= set(ALLERGENS)
-        assert item.kind != "gum" or (item.facts.for_guests and item.facts.dose_pct and item.facts.hydrates)
+    for item in catalogue().values():
+        assert Facts.from_dict(item.ingredient.facts.as_dict()) == item.ingredient.facts
+        assert item.ingredient.facts.keeps is not None
+        assert set(item.ingredient.allergens) <= set(ALLERGENS)
+        assert item.ingredient.kind != "gum" or (
+            item.ingredient.facts.for_guests and item.ingredient.facts.dose_pct and item.ingredient.facts.hydrates
+        )
     assert set(US_NINE) < set(ALLERGENS)
-    yolk = shelf()["egg-yolk"].facts
+    yolk = catalogue()["egg-yolk"].ingredient.facts
     assert "salmonella" in (yolk.at_stage("cold") or "")
     assert yolk.at_stage("yolks") is None
     assert yolk.at_stage(None) is None
-    assert "Curdles" in (shelf()["buttermilk"].facts.at_stage("pot") or "")
-    assert allergens_of(shelf()["wheat-flour"].ingredient, ["wheat"]) == ("wheat", "gluten")
+    assert "Curdles" in (catalogue()["buttermilk"].ingredient.facts.at_stage("pot") or "")
+    assert allergens_of(catalogue()["wheat-flour"].ingredient.composition, ["wheat"]) == ("wheat", "gluten")
 
 
 @pytest.mark.parametrize(
-    ("facts", "said"),
+    ("facts", "message"),
     [({"sure": "quite"}, "sure"), ({"animal": "moss"}, "animal"), ({"colour": "red"}, "colour"),
      ({"trim_pct": 100}, "trim_pct"), ({"keeps": {"days": 3, "in": "shed"}}, "keeps"),
      ({"warnings": "hot"}, "warnings"), ({"for_guests": "x" * 401}, "for_guests")],
 )  # fmt: skip
-def test_facts_that_cannot_be_are_named(facts: dict[str, object], said: str) -> None:
-    with pytest.raises(CompositionError, match=said):
+def test_facts_that_cannot_be_are_named(facts: dict[str, object], message: str) -> None:
+    with pytest.raises(CompositionError, match=message):
         Facts.from_dict(facts)
 
 
@@ -90,11 +94,11 @@ def test_scaling_a_mix_changes_nothing_but_its_mass(mix: Mix, factor: float) -> 
 
 
 def test_blend_of_nothing_is_zero_not_an_error() -> None:
-    assert np.all(blend(np.zeros(1), shelf()["sugar"].ingredient.row[None, :]) == 0)
+    assert np.all(blend(np.zeros(1), catalogue()["sugar"].ingredient.row[None, :]) == 0)
 
 
 def test_milk_solids_follow_the_dairy_proportions() -> None:
-    milk = shelf()["whole-milk"].ingredient.per_100g
+    milk = catalogue()["whole-milk"].ingredient.composition.per_100g
     solids = milk["lactose"] + milk["milk_protein"] + milk["milk_salts"]
     assert solids == pytest.approx(8.7)
     assert milk["lactose"] / solids == pytest.approx(0.545, abs=0.005)
@@ -118,7 +122,7 @@ def test_yolk_solids_tell_yolk_from_whole_egg() -> None:
 )
 def test_impossible_compositions_are_refused_by_name(per_100g: dict[str, float], says: str) -> None:
     with pytest.raises(CompositionError, match=says) as refused:
-        Ingredient("Odd syrup", per_100g)
+        Composition("Odd syrup", per_100g)
     assert "Odd syrup" in str(refused.value)
 
 
@@ -135,17 +139,17 @@ def test_impossible_compositions_are_refused_by_name(per_100g: dict[str, float],
 )
 def test_odd_ingredient_data_is_refused(data: dict[str, object]) -> None:
     with pytest.raises(CompositionError):
-        Ingredient.from_dict(data)
+        Composition.from_dict(data)
 
 
-@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
-def test_ingredients_survive_being_written_and_read(item: ShelfItem) -> None:
-    again = Ingredient.from_dict(item.ingredient.as_dict())
+@pytest.mark.parametrize("item", catalogue().values(), ids=lambda item: item.ingredient.slug)
+def test_ingredients_survive_being_written_and_read(item: CatalogueEntry) -> None:
+    again = Composition.from_dict(item.ingredient.composition.as_dict())
     np.testing.assert_array_equal(again.row, item.ingredient.row)
 
 
 def test_small_gaps_are_closed_in_proportion() -> None:
-    row = components_of(Ingredient("label", {"water": 79.8, "sucrose": 19.95}).row)
+    row = components_of(Composition("label", {"water": 79.8, "sucrose": 19.95}).row)
     assert row.sum() == pytest.approx(100)
     assert row[KEYS.index("sucrose")] / row[KEYS.index("water")] == pytest.approx(0.25)
 
@@ -156,10 +160,10 @@ def test_a_mix_must_weigh_something() -> None:
 
 
 def test_misspelled_names_find_their_neighbours() -> None:
-    assert "whole-milk" in closest("hole-milk", shelf())
+    assert "whole-milk" in closest("hole-milk", catalogue())
 
 
-@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
-def test_allergens_are_known_and_never_less_than_the_composition_shows(item: ShelfItem) -> None:
-    assert set(item.allergens) <= set(ALLERGENS)
-    assert set(allergens_of(item.ingredient, item.allergens)) == set(item.allergens)
+@pytest.mark.parametrize("item", catalogue().values(), ids=lambda item: item.ingredient.slug)
+def test_allergens_are_known_and_never_less_than_the_composition_shows(item: CatalogueEntry) -> None:
+    assert set(item.ingredient.allergens) <= set(ALLERGENS)
+    assert set(allergens_of(item.ingredient.composition, item.ingredient.allergens)) == set(item.ingredient.allergens)

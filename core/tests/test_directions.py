@@ -11,20 +11,20 @@ from hypothesis import strategies as st
 from scipy.optimize import brentq
 
 from conftest import DAIRY, mix_of, mixes
-from jalebi_core.analysis import Analysis, analyse_mix
-from jalebi_core.components import FloatArray
-from jalebi_core.composition import blend, components_of, fat
-from jalebi_core.freezing import (
+from jalebi_core.assessment.analysis import Analysis, analyse_mix
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.composition import blend, components_of, fat
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.strata import STRATA, by_stratum
+from jalebi_core.model.styles import Style, checked_stage, checked_style, styles
+from jalebi_core.physics.freezing import (
     dissolved_erythritol_mol,
     liquid,
     ln_ice_activity,
     ln_water_activity,
     unfrozen_free_water_g,
 )
-from jalebi_core.mix import Mix
-from jalebi_core.shelf import find
-from jalebi_core.strata import STRATA, by_stratum
-from jalebi_core.styles import Style, checked_stage, checked_style, styles
+from jalebi_core.shelf.catalogue import find
 
 
 def with_line(slug: str, grams: float, *, instead_of: str | None = None) -> Analysis:

@@ -8,25 +8,25 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import mix_of, mixes
+from jalebi_core.advice.adjustments import help_for
+from jalebi_core.advice.exchanges import MOST_SHARE_PCT, exchanged, exchanges_of, ingredients_to_try
 from jalebi_core.balance.programme import problem_of, tangent_of
 from jalebi_core.balance.quantities import aimable
-from jalebi_core.balance.wishes import Aim, Wishes
-from jalebi_core.exchanges import MOST_SHARE_PCT, exchanged, exchanges_of, goods_to_try
-from jalebi_core.levers import help_for
-from jalebi_core.mix import Mix
-from jalebi_core.restrictions import offence
-from jalebi_core.shelf import goods
+from jalebi_core.balance.request import Aim, BalanceRequest
+from jalebi_core.model.mix import Mix
+from jalebi_core.regulation.restrictions import offence
+from jalebi_core.shelf.catalogue import ingredients
 
 
 @settings(max_examples=30)
 @given(mixes(), st.data())
 def test_every_exchange_keeps_the_mass_and_makes_the_row_that_it_says(mix: Mix, data: st.DataObject) -> None:
-    tried = exchanges_of(mix, goods(), goods_to_try(mix, goods(), ()))
+    tried = exchanges_of(mix, ingredients(), ingredients_to_try(mix, ingredients(), ()))
     if tried is None:
         return
     index = data.draw(st.integers(0, len(tried.grams) - 1))
     line, slug = tried.of(index)
-    after = exchanged(mix, line, goods()[slug], float(tried.grams[index]))
+    after = exchanged(mix, line, ingredients()[slug], float(tried.grams[index]))
     assert after.mass_g == pytest.approx(mix.mass_g)
     assert all(one.grams >= -1e-9 for one in after.lines)
     np.testing.assert_allclose(after.row(), tried.rows[index], atol=1e-6)
@@ -34,27 +34,27 @@ def test_every_exchange_keeps_the_mass_and_makes_the_row_that_it_says(mix: Mix, 
 
 @given(mixes(), st.sampled_from(["vegan", "alcohol-free", "low-sugar", "without:sugar"]))
 def test_nothing_that_offends_or_is_new_to_the_guests_is_tried(mix: Mix, restriction: str) -> None:
-    has = {allergen for line in mix.lines if line.goods for allergen in line.goods.allergens}
-    for slug in goods_to_try(mix, goods(), (restriction,)):
-        assert offence(goods()[slug], restriction) is None
-        assert set(goods()[slug].allergens) <= has
+    has = {allergen for line in mix.lines if line.ingredient for allergen in line.ingredient.allergens}
+    for slug in ingredients_to_try(mix, ingredients(), (restriction,)):
+        assert offence(ingredients()[slug], restriction) is None
+        assert set(ingredients()[slug].allergens) <= has
 
 
 @settings(max_examples=25)
 @given(mixes())
 def test_any_mix_gets_help_or_an_honest_none_for_each_fault(mix: Mix) -> None:
-    for found in help_for(mix, -18.0, goods()):
-        assert found.levers or found.otherwise
-        assert found.cured == (bool(found.together) or any(lever.cures for lever in found.levers))
+    for found in help_for(mix, -18.0, ingredients()):
+        assert found.adjustments or found.otherwise
+        assert found.cured == (bool(found.together) or any(adjustment.cures for adjustment in found.adjustments))
         assert not (found.cured and found.otherwise)
-        assert all(lever.slug in MOST_SHARE_PCT or found.key == "flavour" for lever in found.levers)
+        assert all(adjustment.slug in MOST_SHARE_PCT or found.key == "flavour" for adjustment in found.adjustments)
 
 
 @settings(max_examples=25)
 @given(st.lists(st.floats(20, 400), min_size=4, max_size=4))
 def test_tangents_are_exact_for_what_is_linear_and_close_for_the_cold(grams: list[float]) -> None:
     base = mix_of(("whole-milk", 600), ("cream-36", 130), ("skim-milk-powder", 30), ("sugar", 140))
-    problem = problem_of(Wishes(base, tuple(Aim(key, 0, 1) for key, _, _ in aimable()), mass_g=sum(grams)))
+    problem = problem_of(BalanceRequest(base, tuple(Aim(key, 0, 1) for key, _, _ in aimable()), mass_g=sum(grams)))
     there = np.array(grams)
     at = problem.now * there.sum() / problem.now.sum()
     tangent = tangent_of(problem, at)

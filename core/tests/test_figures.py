@@ -8,22 +8,22 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, solution
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.cautions import cautions
-from jalebi_core.composition import Ingredient
-from jalebi_core.firmness import air_factor, firmness, firmness_word
-from jalebi_core.freezing_power import freezing_power_pac, freezing_power_per_100g_water
-from jalebi_core.mix import Line, Mix
-from jalebi_core.outcomes import frozen_at
-from jalebi_core.phases import phases_of
-from jalebi_core.report import report
-from jalebi_core.shelf import find
-from jalebi_core.sweetness import sweetness_pod
-from jalebi_core.verdict import verdict
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.cautions import cautions
+from jalebi_core.assessment.verdict import verdict
+from jalebi_core.formats.report import report
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.firmness import air_factor, firmness, firmness_word
+from jalebi_core.physics.freezing import frozen_at
+from jalebi_core.physics.freezing_power import freezing_power_pac, freezing_power_per_100g_water
+from jalebi_core.physics.phases import phases_of
+from jalebi_core.physics.sweetness import sweetness_pod
+from jalebi_core.shelf.catalogue import find
 
 
-def pure(component: str) -> Ingredient:
-    return Ingredient(component, {component: 100})
+def pure(component: str) -> Composition:
+    return Composition(component, {component: 100})
 
 
 @pytest.mark.parametrize(
@@ -52,7 +52,7 @@ def test_syrups_have_the_freezing_power_of_their_dextrose_equivalent(
 def test_dextrose_monohydrate_and_inulin_and_extract() -> None:
     assert float(freezing_power_pac(find("dextrose").row)) == pytest.approx(173, abs=1)
     assert 20 <= float(freezing_power_pac(find("inulin").row)) / 0.96 <= 60
-    assert find("vanilla-extract").per_100g["ethanol"] == pytest.approx(28.9)
+    assert find("vanilla-extract").composition.per_100g["ethanol"] == pytest.approx(28.9)
 
 
 def test_freezing_power_per_water_is_undefined_without_water() -> None:

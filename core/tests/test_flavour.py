@@ -2,20 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
 
 from conftest import DAIRY, mix_of, mixes
-from jalebi_core.composition import fat
-from jalebi_core.errors import CompositionError
-from jalebi_core.flavour import doses_of, together
-from jalebi_core.goods import Facts
-from jalebi_core.judgement import outcomes_of
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shares import SHARES, shares_of
-from jalebi_core.shelf import goods
-from jalebi_core.slack import slack_of
+from jalebi_core.advice.contributions import CONTRIBUTIONS, contributions_of
+from jalebi_core.advice.tolerances import tolerances_of
+from jalebi_core.assessment.assessment import outcomes_of
+from jalebi_core.assessment.flavour import doses_of, together
+from jalebi_core.model.composition import fat
+from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.ingredient import Facts
+from jalebi_core.model.mix import Mix
+from jalebi_core.shelf.catalogue import ingredients
 
 
 def test_the_flavour_furthest_up_its_ladder_leads() -> None:
@@ -30,7 +32,7 @@ def test_the_flavour_furthest_up_its_ladder_leads() -> None:
 
 
 def test_what_was_steeped_out_again_still_flavours() -> None:
-    tea, milk = goods()["tea-leaves"], goods()["whole-milk"]
+    tea, milk = ingredients()["tea-leaves"], ingredients()["whole-milk"]
     (steeped,) = together([(milk, 1000.0), (tea, 20.0)], 970.0)
     assert steeped.share_pct == pytest.approx(2000 / 970)
     facts = Facts.from_dict({"flavourings": [{"name": "Tea", "share_pct": 2.0, "ladder": [10, 35]}]})
@@ -49,29 +51,29 @@ def test_odd_ladders_are_refused(facts: dict[str, object]) -> None:
 
 @given(mixes())
 def test_shares_of_all_lines_are_the_whole(mix: Mix) -> None:
-    shares = shares_of(mix)
-    assert shares.shape == (len(mix.base), len(SHARES))
+    shares = contributions_of(mix)
+    assert shares.shape == (len(mix.base), len(CONTRIBUTIONS))
     whole = shares.sum(axis=0)
     assert np.all((np.abs(whole - 100) < 1e-6) | (whole == 0))
 
 
 def test_the_share_in_richness_is_that_of_the_fat() -> None:
     mix = mix_of(*DAIRY)
-    cream = shares_of(mix)[1, SHARES.index("richness")]
-    of_cream = 220 * float(fat(goods()["cream-36"].composition.row))
+    cream = contributions_of(mix)[1, CONTRIBUTIONS.index("richness")]
+    of_cream = 220 * float(fat(ingredients()["cream-36"].composition.row))
     assert cream == pytest.approx(100 * of_cream / (970 * float(fat(mix.row()))))
 
 
 def test_slack_is_where_a_word_changes_and_not_before() -> None:
     mix = mix_of(*DAIRY, style="ice-cream")
     was = {outcome.key: outcome.word for outcome in outcomes_of(mix, -18.0)}
-    for found in slack_of(mix, -18.0):
+    for found in tolerances_of(mix, -18.0):
         for grams, changed in ((found.short_g, found.short), (found.over_g, found.over)):
             if grams is None:
                 continue
             sign = -1 if changed == found.short and grams == found.short_g else 1
             line = mix.lines[found.line]
-            errs = mix.replacing(found.line, Line(line.ingredient, line.grams + sign * grams, line.stage, line.goods))
+            errs = mix.replacing(found.line, replace(line, grams=line.grams + sign * grams))
             names = {
                 outcome.name.lower() for outcome in outcomes_of(errs, -18.0) if outcome.word != was.get(outcome.key)
             }
@@ -81,4 +83,4 @@ def test_slack_is_where_a_word_changes_and_not_before() -> None:
 @settings(max_examples=30)
 @given(mixes())
 def test_any_mix_has_a_slack_for_every_line(mix: Mix) -> None:
-    assert [found.line for found in slack_of(mix, -18.0)] == list(range(len(mix.lines)))
+    assert [found.line for found in tolerances_of(mix, -18.0)] == list(range(len(mix.lines)))

@@ -11,9 +11,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes, reference_rows, solution
-from jalebi_core.analysis import WHOLE_DEGREES_C, analyse_mix
-from jalebi_core.composition import Ingredient, components_of
-from jalebi_core.freezing import (
+from jalebi_core.assessment.analysis import WHOLE_DEGREES_C, analyse_mix
+from jalebi_core.model.composition import Composition, components_of
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.freezing import (
     frozen_pct,
     ice_temperature_c,
     initial_freezing_c,
@@ -21,9 +23,8 @@ from jalebi_core.freezing import (
     ln_ice_activity,
     temperature_at_frozen_c,
 )
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import shelf
-from jalebi_core.sucrose_equivalents import freezing_point_c
+from jalebi_core.physics.sucrose_equivalents import freezing_point_c
+from jalebi_core.shelf.catalogue import catalogue
 
 
 def within_handbook(depression: float) -> float:
@@ -99,7 +100,7 @@ def test_temperature_and_share_frozen_are_inverse(mix: Mix, share: float) -> Non
 
 
 def test_many_mixes_at_once_equal_one_by_one() -> None:
-    rows = np.array([item.ingredient.row for item in shelf().values()])
+    rows = np.array([item.ingredient.row for item in catalogue().values()])
     together = frozen_pct(liquid(rows), WHOLE_DEGREES_C)
     singly = np.array([frozen_pct(liquid(row), WHOLE_DEGREES_C) for row in rows])
     np.testing.assert_allclose(together, singly, rtol=0, atol=1e-8)
@@ -120,16 +121,16 @@ def test_without_water_nothing_freezes(slug: str) -> None:
 
 
 def test_alcohol_alone_gives_no_ice() -> None:
-    pure = Mix("spirit", (Line(Ingredient("Alcohol", {"ethanol": 100}), 10.0),))
+    pure = Mix("spirit", (Line(Ingredient(Composition("Alcohol", {"ethanol": 100})), 10.0),))
     assert np.isnan(analyse_mix(pure).initial_c)
-    strong = Mix("strong", (Line(Ingredient("Strong", {"ethanol": 70, "water": 30}), 10.0),))
+    strong = Mix("strong", (Line(Ingredient(Composition("Strong", {"ethanol": 70, "water": 30})), 10.0),))
     assert np.isnan(analyse_mix(strong).initial_c)
     assert np.all(analyse_mix(strong).frozen_pct == 0)
 
 
 def test_water_all_bound_gives_no_ice() -> None:
-    dry = Ingredient("Dry protein", {"other_protein": 80, "water": 20})
-    assert np.isnan(analyse_mix(Mix("dry", (Line(dry, 10.0),))).initial_c)
+    dry = Composition("Dry protein", {"other_protein": 80, "water": 20})
+    assert np.isnan(analyse_mix(Mix("dry", (Line(Ingredient(dry), 10.0),))).initial_c)
 
 
 @pytest.mark.parametrize(("warm", "cold"), [(5.0, 0.0), (-60.0, -32.0)])
@@ -149,8 +150,8 @@ def test_bound_water_lowers_ice_by_about_two_points_in_a_dairy_mix() -> None:
 
 
 def test_soluble_fibre_holds_no_water_and_lowers_freezing() -> None:
-    insoluble = Ingredient("bran", {"fibre": 10, "water": 90})
-    soluble = Ingredient("chains", {"fibre": 10, "water": 90}, soluble_fibre_molar_mass=1640)
+    insoluble = Composition("bran", {"fibre": 10, "water": 90})
+    soluble = Composition("chains", {"fibre": 10, "water": 90}, soluble_fibre_molar_mass=1640)
     bran, chains = (liquid(ingredient.row) for ingredient in (insoluble, soluble))
     assert float(bran.free_water_g) == pytest.approx(87)
     assert float(chains.free_water_g) == pytest.approx(90)

@@ -8,14 +8,13 @@ from typing import Any
 
 import pytest
 
-from jalebi_core.balance.said import balance_data
+from jalebi_core.balance.request import checked
 from jalebi_core.balance.solving import balance
-from jalebi_core.balance.wishes import checked
-from jalebi_core.balance.wishes_file import read_wishes
-from jalebi_core.exchanges import goods_to_try
-from jalebi_core.mix_file import read_mix
-from jalebi_core.report import report
-from jalebi_core.shelf import goods
+from jalebi_core.formats.balance_file import read_request
+from jalebi_core.formats.balance_report import balance_report
+from jalebi_core.formats.mix_file import read_mix
+from jalebi_core.formats.report import report
+from jalebi_core.shelf.catalogue import ingredients
 
 GOLDEN = Path(__file__).parent / "golden"
 TARGETS = json.loads((GOLDEN / "targets.json").read_text(encoding="utf-8"))
@@ -33,10 +32,8 @@ def analysed(name: str) -> dict[str, Any]:
 
 
 def balanced(name: str) -> dict[str, Any]:
-    wishes = checked(read_wishes(json.dumps(json.loads(mix_bytes(name)) | TARGETS[name]).encode()))
-    here = {line.goods.slug for line in wishes.mix.lines if line.goods} | {one.slug for one in wishes.may_add}
-    common = {slug: goods()[slug] for slug in goods_to_try(wishes.mix, goods(), ()) if slug not in here}
-    data = balance_data(balance(wishes), common, 0.0)
+    request = checked(read_request(json.dumps(json.loads(mix_bytes(name)) | TARGETS[name]).encode()))
+    data = balance_report(balance(request), ingredients(), 0.0)
     del data["seconds"]
     return data
 

@@ -1,4 +1,4 @@
-"""Files of goods: out and in again, and what is wrong with a row."""
+"""Files of ingredients: out and in again, and what is wrong with a row."""
 
 from __future__ import annotations
 
@@ -11,27 +11,26 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.errors import GoodsFileError
-from jalebi_core.goods import FACTS
-from jalebi_core.goods_file import GoodsEntry, read_goods, slug_of, write_csv, write_json
-from jalebi_core.shelf import shelf
+from jalebi_core.formats.ingredient_file import IngredientEntry, read_ingredients, slug_of, write_csv, write_json
+from jalebi_core.model.errors import IngredientFileError
+from jalebi_core.model.ingredient import FACTS
+from jalebi_core.shelf.catalogue import catalogue
 
 ENTRIES = [
-    GoodsEntry(
-        item.slug, item.ingredient, item.kind, item.also, item.basis, tuple(item.allergens), item.facts, 2.35
-    )
-    for item in shelf().values()
-]  # fmt: skip
+    IngredientEntry(one.slug, one.composition, one.kind, item.also, item.basis, one.allergens, one.facts, 2.35)
+    for item in catalogue().values()
+    for one in [item.ingredient]
+]
 
 
-def entries(data: str | bytes) -> list[GoodsEntry]:
-    rows = read_goods(data.encode() if isinstance(data, str) else data)
+def entries(data: str | bytes) -> list[IngredientEntry]:
+    rows = read_ingredients(data.encode() if isinstance(data, str) else data)
     assert [row.error for row in rows if row.error] == []
     return [row.entry for row in rows if row.entry]
 
 
 def errors(data: str | bytes) -> list[tuple[int, str]]:
-    rows = read_goods(data.encode() if isinstance(data, str) else data)
+    rows = read_ingredients(data.encode() if isinstance(data, str) else data)
     return [(row.number, row.error) for row in rows if row.error]
 
 
@@ -59,7 +58,7 @@ def test_spreadsheets_of_any_make_are_read(encoding: str) -> None:
 
 
 def test_every_wrong_row_is_told_by_its_number_and_the_good_ones_stay() -> None:
-    said = errors(
+    message = errors(
         "name,water,sucrose,allergens\n"
         "Good,50,50,none\n"
         "Open,50,10,\n"
@@ -72,9 +71,9 @@ def test_every_wrong_row_is_told_by_its_number_and_the_good_ones_stay() -> None:
         "Neg,-5,105,\n"
         '"",50,50,\n'
     )
-    assert [number for number, _ in said] == [3, 4, 5, 6, 7, 8, 9, 10, 11]
+    assert [number for number, _ in message] == [3, 4, 5, 6, 7, 8, 9, 10, 11]
     for (_, sentence), part in zip(
-        said,
+        message,
         ["does not close", "formula", "formula", "not a number", "row 2", "granite", "5 cells", "negative", "name"],
         strict=True,
     ):
@@ -82,7 +81,7 @@ def test_every_wrong_row_is_told_by_its_number_and_the_good_ones_stay() -> None:
 
 
 @pytest.mark.parametrize(
-    ("data", "said"),
+    ("data", "message"),
     [
         (b"", "empty"),
         (b"\xef\xbb\xbf", "empty"),
@@ -90,26 +89,26 @@ def test_every_wrong_row_is_told_by_its_number_and_the_good_ones_stay() -> None:
         (b"Datum;Betrag;Saldo\n1;2;3\n", "does not name the columns"),
         (b"name,water,colour\nx,100,red\n", "no column"),
         (b"name,water,water\nx,50,50\n", "twice"),
-        (b'{"format": "jalebi.mix"}', "not a file of goods"),
+        (b'{"format": "jalebi.mix"}', "not a file of ingredients"),
         (b'{"format": "jalebi.goods", "version": 1}', "no list"),
         (b"[1,", "cannot be read as JSON"),
         (b"x" * 20_000_001, "20 MB"),
     ],
 )
-def test_a_file_that_cannot_be_used_is_told_as_a_whole(data: bytes, said: str) -> None:
-    with pytest.raises(GoodsFileError, match=said):
-        read_goods(data)
+def test_a_file_that_cannot_be_used_is_told_as_a_whole(data: bytes, message: str) -> None:
+    with pytest.raises(IngredientFileError, match=message):
+        read_ingredients(data)
 
 
 def test_json_rows_that_are_no_goods_are_told() -> None:
-    goods = [1, {"composition": {}}, {"slug": "A b", "composition": {"name": "x", "per_100g": {"water": 100}}}]
-    said = errors(json.dumps({"format": "jalebi.goods", "version": 1, "goods": goods}))
-    assert [number for number, _ in said] == [1, 2, 3]
+    ingredient = [1, {"composition": {}}, {"slug": "A b", "composition": {"name": "x", "per_100g": {"water": 100}}}]
+    message = errors(json.dumps({"format": "jalebi.goods", "version": 1, "goods": ingredient}))
+    assert [number for number, _ in message] == [1, 2, 3]
 
 
 def test_names_that_a_spreadsheet_would_run_are_guarded() -> None:
     entry = ENTRIES[0]
-    risky = GoodsEntry(
+    risky = IngredientEntry(
         "minus", type(entry.composition)("-5 °C syrup", {"water": 100}), "own", ("+1", "@x"), "=sum", None,
         entry.facts, None,
     )  # fmt: skip
@@ -127,16 +126,16 @@ def test_slugs_are_made_of_names() -> None:
 
 @given(st.binary(max_size=400))
 def test_no_bytes_break_the_reader(data: bytes) -> None:
-    with suppress(GoodsFileError):
-        read_goods(data)
+    with suppress(IngredientFileError):
+        read_ingredients(data)
 
 
 @given(st.lists(st.text(max_size=30), min_size=3, max_size=3))
 def test_no_cells_break_a_row(cells: list[str]) -> None:
     output = io.StringIO()
     csv.writer(output).writerows([["name", "water", "sucrose"], cells])
-    with suppress(GoodsFileError):
-        for row in read_goods(output.getvalue().encode("utf-8", "replace")):
+    with suppress(IngredientFileError):
+        for row in read_ingredients(output.getvalue().encode("utf-8", "replace")):
             assert (row.entry is None) != (row.error is None)
 
 
@@ -150,14 +149,14 @@ FIELDS = ("slug", "kind", "also", "basis", "allergens", "facts", "price")
 
 @given(st.fixed_dictionaries({}, optional=dict.fromkeys(FIELDS, JSON)))
 def test_no_field_of_json_goods_breaks_a_row(fields: dict[str, object]) -> None:
-    goods = {"composition": {"name": "Ice", "per_100g": {"water": 100}}, **fields}
-    data = json.dumps({"format": "jalebi.goods", "version": 1, "goods": [goods]}).encode()
-    (row,) = read_goods(data)
+    ingredient = {"composition": {"name": "Ice", "per_100g": {"water": 100}}, **fields}
+    data = json.dumps({"format": "jalebi.goods", "version": 1, "goods": [ingredient]}).encode()
+    (row,) = read_ingredients(data)
     assert (row.entry is None) != (row.error is None)
 
 
 @given(st.fixed_dictionaries({}, optional=dict.fromkeys(sorted(FACTS), JSON)))
 def test_no_facts_of_json_goods_break_a_row(facts: dict[str, object]) -> None:
-    goods = {"composition": {"name": "Ice", "per_100g": {"water": 100}}, "facts": facts}
-    (row,) = read_goods(json.dumps({"format": "jalebi.goods", "version": 1, "goods": [goods]}).encode())
+    ingredient = {"composition": {"name": "Ice", "per_100g": {"water": 100}}, "facts": facts}
+    (row,) = read_ingredients(json.dumps({"format": "jalebi.goods", "version": 1, "goods": [ingredient]}).encode())
     assert (row.entry is None) != (row.error is None)

@@ -5,9 +5,10 @@ from __future__ import annotations
 import pytest
 
 from conftest import mix_of, staged
-from jalebi_core.gums import Gum, gums_data, gums_of
-from jalebi_core.mix import Mix
-from jalebi_core.shelf import goods
+from jalebi_core.assessment.gums import Gum, gums_of
+from jalebi_core.formats.report import report
+from jalebi_core.model.mix import Mix
+from jalebi_core.shelf.catalogue import ingredients
 
 MILK = ("whole-milk", 850.0, "pot")
 SUGAR = ("sugar", 147.0, "pot")
@@ -39,13 +40,15 @@ def test_a_hot_set_gum_in_a_cold_process_is_told(
 ) -> None:
     found = gum(staged(*lines))
     assert found.works is works
-    assert any("here it stays cold" in said for said in found.said) == (works is False)
+    assert any("here it stays cold" in message for message in found.advice) == (works is False)
 
 
 def test_a_gum_wants_five_times_its_weight_in_sugar() -> None:
-    assert any("10 g or more of the sugar" in said for said in gum(staged(MILK, SUGAR, ("guar-gum", 2.0, "dry"))).said)
+    assert any(
+        "10 g or more of the sugar" in message for message in gum(staged(MILK, SUGAR, ("guar-gum", 2.0, "dry"))).advice
+    )
     alone = gum(staged(MILK, ("guar-gum", 2.0, "dry"), ("honey", 150.0, "pot")))
-    assert any("too little" in said and "shear" in said for said in alone.said)
+    assert any("too little" in message and "shear" in message for message in alone.advice)
 
 
 def test_what_the_scale_cannot_weigh_gets_a_pre_blend_that_it_can() -> None:
@@ -53,8 +56,8 @@ def test_what_the_scale_cannot_weigh_gets_a_pre_blend_that_it_can() -> None:
     assert gum(mix, 0.01).weighable
     coarse = gum(mix, 1.0)
     assert not coarse.weighable
-    assert any("Blend 20 g of it with 380 g of the mix's sugar, weigh 26 g" in said for said in coarse.said)
-    assert any("finer one" in said for said in gum(mix, 20.0).said)
+    assert any("Blend 20 g of it with 380 g of the mix's sugar, weigh 26 g" in message for message in coarse.advice)
+    assert any("finer one" in message for message in gum(mix, 20.0).advice)
 
 
 def test_pairs_are_told_whether_they_gel_or_help() -> None:
@@ -70,9 +73,9 @@ def test_two_lines_of_one_gum_are_one_dose_and_a_layer_is_none() -> None:
 
 
 def test_the_data_names_every_gum_with_a_dose_on_the_shelf() -> None:
-    dosed = [slug for slug, item in goods().items() if item.facts.dose_pct]
+    dosed = [slug for slug, item in ingredients().items() if item.facts.dose_pct]
     assert len(dosed) >= 15
-    data = gums_data(mix_of(("water", 5000.0), *((slug, 5.0) for slug in dosed)), 1.0)
+    data = report(mix_of(("water", 5000.0), *((slug, 5.0) for slug in dosed)))["gums"]
     assert len(data["lines"]) == len(dosed)
     assert all(line["said"] for line in data["lines"])
     assert data["total_pct"] > 0.5

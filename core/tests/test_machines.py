@@ -8,18 +8,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.errors import MachineError
-from jalebi_core.machines import Machine, class_change, fill_of, full_run_g, machine, machine_kinds
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import shelf
-from jalebi_core.volume import density_kg_l
+from jalebi_core.model.errors import MachineError
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.density import density_kg_l
+from jalebi_core.production.machines import Machine, class_change, fill_of, full_run_g, machine, machine_kinds
+from jalebi_core.shelf.catalogue import catalogue
 
 CANISTER = machine("Canister", "canister", 1.5)
 
 
 def milk_ice(grams: float = 1000, overrun_pct: float = 25) -> Mix:
     parts = (("whole-milk", 0.6, "pot"), ("cream-36", 0.22, "pot"), ("sugar", 0.18, "pot"))
-    lines = tuple(Line(shelf()[slug].ingredient, part * grams, stage) for slug, part, stage in parts)
+    lines = tuple(Line(catalogue()[slug].ingredient, part * grams, stage) for slug, part, stage in parts)
     return Mix("milk ice", lines, "ice-cream", overrun_pct)
 
 
@@ -34,7 +34,7 @@ def test_too_much_for_one_run_is_split_into_equal_runs_that_fit() -> None:
     fill = fill_of(milk_ice(2000), CANISTER)
     assert fill.runs == 2
     assert fill.out_pct <= CANISTER.kind.most
-    assert fill.said.startswith("2 equal runs, each ")
+    assert fill.message.startswith("2 equal runs, each ")
 
 
 @given(grams=st.floats(20, 200_000), bowl=st.floats(0.2, 60), air=st.floats(0, 150))
@@ -62,7 +62,7 @@ def test_a_full_run_fills_to_the_most_and_not_a_gram_more() -> None:
 
 def test_what_is_folded_in_does_not_fill_the_machine() -> None:
     mix = milk_ice()
-    nuts = Line(shelf()["sugar"].ingredient, 300, "mix-in")
+    nuts = Line(catalogue()["sugar"].ingredient, 300, "mix-in")
     assert fill_of(replace(mix, lines=(*mix.lines, nuts)), CANISTER) == fill_of(mix, CANISTER)
 
 
@@ -73,17 +73,17 @@ def test_words_go_with_the_share_of_the_bowl() -> None:
 
 
 def test_air_that_the_machine_does_not_beat_in_is_said() -> None:
-    assert fill_of(milk_ice(overrun_pct=25), CANISTER).air_said is None
+    assert fill_of(milk_ice(overrun_pct=25), CANISTER).air_message is None
     assert "more than a canister bowl usually beats in (15–35 %)" in (
-        fill_of(milk_ice(overrun_pct=80), CANISTER).air_said or ""
+        fill_of(milk_ice(overrun_pct=80), CANISTER).air_message or ""
     )
-    assert "less" in (fill_of(milk_ice(overrun_pct=5), CANISTER).air_said or "")
+    assert "less" in (fill_of(milk_ice(overrun_pct=5), CANISTER).air_message or "")
 
 
 def test_a_trial_that_fitted_does_not_prove_the_full_batch() -> None:
     trial, full = fill_of(milk_ice(500), CANISTER), fill_of(milk_ice(1100), CANISTER)
-    said = class_change(trial, full, CANISTER) or ""
-    assert "was part-full" in said and "now nearly full" in said and "more slowly" in said
+    message = class_change(trial, full, CANISTER) or ""
+    assert "was part-full" in message and "now nearly full" in message and "more slowly" in message
     assert "faster" in (class_change(full, trial, CANISTER) or "")
     assert class_change(trial, trial, CANISTER) is None
 

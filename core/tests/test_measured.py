@@ -6,14 +6,15 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.amounts import Measures, read_amount
-from jalebi_core.measured import measured
+from jalebi_core.model.measures import Measures
+from jalebi_core.quantities.amounts import read_amount
+from jalebi_core.quantities.household_measures import household_measure
 
 WATER = Measures(density_kg_l=1.0)
 
 
 @pytest.mark.parametrize(
-    ("grams", "measures", "said"),
+    ("grams", "measures", "message"),
     [
         (250, WATER, "1 cup"),
         (375, WATER, "1½ cups"),
@@ -35,17 +36,17 @@ WATER = Measures(density_kg_l=1.0)
         (3, Measures(1.0, {"leaf": 1.5}), "2 leaves"),
     ],
 )
-def test_said_as_a_cook_measures(grams: float, measures: Measures, said: str | None) -> None:
-    assert measured(grams, measures) == said
+def test_said_as_a_cook_measures(grams: float, measures: Measures, message: str | None) -> None:
+    assert household_measure(grams, measures) == message
 
 
 @given(grams=st.floats(5, 5000), density=st.floats(0.3, 1.5))
 def test_what_is_said_reads_back_to_nearly_the_same(grams: float, density: float) -> None:
     measures = Measures(density)
-    said = measured(grams, measures)
-    assert said is not None
-    assert read_amount(said, "g", measures).grams == pytest.approx(grams, rel=0.13)
+    message = household_measure(grams, measures)
+    assert message is not None
+    assert read_amount(message, "g", measures).grams == pytest.approx(grams, rel=0.13)
 
 
 def test_a_us_cup_is_another_cup() -> None:
-    assert measured(236.6, WATER, "us") == "1 cup"
+    assert household_measure(236.6, WATER, "us") == "1 cup"

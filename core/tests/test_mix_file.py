@@ -12,9 +12,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.errors import MixError
-from jalebi_core.handling import Handling
-from jalebi_core.mix_file import MOST_RESTRICTIONS, MOST_STEPS, MOST_TAGS, Step, read_mix, read_mix_file, write_mix
+from jalebi_core.formats.line_constraints import LineConstraints
+from jalebi_core.formats.mix_file import (
+    MOST_RESTRICTIONS,
+    MOST_STEPS,
+    MOST_TAGS,
+    Step,
+    read_mix,
+    read_mix_file,
+    write_mix,
+)
+from jalebi_core.model.errors import MixError
 
 SCHEMA = json.loads((Path(__file__).parents[2] / "docs" / "mix.schema.json").read_text(encoding="utf-8"))
 
@@ -75,11 +83,11 @@ def test_what_is_written_is_read_back_and_fits_the_schema() -> None:
     assert read_mix(json.dumps(written).encode()).name == "Tea custard"
 
 
-def handlings() -> st.SearchStrategy[Handling]:
+def handlings() -> st.SearchStrategy[LineConstraints]:
     words = st.text(st.characters(exclude_categories=("C", "Z")), max_size=20)
     mass = st.none() | st.just(0.0) | st.floats(0.1, 1000)
     return st.builds(
-        lambda typed, pin, masses, step, note: Handling(typed, pin, *masses, step or None, None, note),
+        lambda typed, pin, masses, step, note: LineConstraints(typed, pin, *masses, step or None, None, note),
         words,
         st.booleans(),
         st.tuples(mass, mass).map(lambda pair: sorted(pair) if None not in pair else pair),  # type: ignore[type-var]
@@ -89,20 +97,22 @@ def handlings() -> st.SearchStrategy[Handling]:
 
 
 @given(handlings(), st.lists(st.sampled_from(["tea", "summer", "kiosk"]), unique=True))
-def test_how_a_line_is_handled_and_what_is_noted_comes_back_as_it_was(handled: Handling, tags: list[str]) -> None:
-    line = {"ingredient": "egg-yolk", "amount": 34.0, "unit": "g", **handled.as_dict()}
+def test_how_a_line_is_handled_and_what_is_noted_comes_back_as_it_was(
+    constraints: LineConstraints, tags: list[str]
+) -> None:
+    line = {"ingredient": "egg-yolk", "amount": 34.0, "unit": "g", **constraints.as_dict()}
     method = (Step("Warm the milk.", "pot"), Step("Serve."))
     written = write_mix("M", None, None, [line], restrictions=["vegan", "without:guar-gum"], tags=tags, method=method)
     jsonschema.validate(written, SCHEMA)
     read = read_mix_file(json.dumps(written).encode())
-    assert read.handling == (handled,)
+    assert read.constraints == (constraints,)
     assert (read.restrictions, read.tags, read.method) == (("vegan", "without:guar-gum"), tuple(sorted(tags)), method)
 
 
 def test_a_line_in_whole_pieces_says_which() -> None:
     yolks = {"ingredient": "egg-yolk", "amount": 4, "unit": "yolk", "typed": "4 yolks", "piece": "yolk"}
     read = read_mix_file(changed(lines=[yolks], tags=[" Tea ", "tea"]))
-    assert read.handling[0] == Handling("4 yolks", piece="yolk")
+    assert read.constraints[0] == LineConstraints("4 yolks", piece="yolk")
     assert read.tags == ("tea",)
 
 

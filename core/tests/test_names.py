@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from conftest import mix_of
-from jalebi_core.mix import Mix
-from jalebi_core.names import ProtectedName, names_of
+from jalebi_core.model.mix import Mix
+from jalebi_core.regulation.identity_standards import IdentityStandard, identity_standards_of
 
 LEAN = (("whole-milk", 560.0), ("cream-36", 180.0), ("skim-milk-powder", 60.0), ("sugar", 150.0))
 
 
-def told(mix: Mix) -> dict[tuple[str, str], ProtectedName]:
-    return {(name.region, name.name): name for name in names_of(mix)}
+def told(mix: Mix) -> dict[tuple[str, str], IdentityStandard]:
+    return {(name.region, name.name): name for name in identity_standards_of(mix)}
 
 
 def test_chocolate_relieves_milk_fat_in_proportion_and_says_so() -> None:
@@ -41,5 +41,5 @@ def test_canada_asks_for_eight_and_thirty_three_with_fruit_and_ten_and_thirty_si
 def test_what_is_folded_in_relieves_nothing() -> None:
     beside = mix_of(*LEAN)
     chips = mix_of(("dark-chocolate-55", 190.0)).lines[0]
-    folded = Mix("m", (*beside.lines, type(chips)(chips.ingredient, 190.0, "mix-in", chips.goods)), None, 30.0)
+    folded = Mix("m", (*beside.lines, type(chips)(chips.ingredient, 190.0, "mix-in")), None, 30.0)
     assert told(folded)["United States", "ice cream"].because == told(beside)["United States", "ice cream"].because

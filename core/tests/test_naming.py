@@ -1,4 +1,4 @@
-"""Names: what people call goods leads to the goods."""
+"""Names: what people call ingredients leads to the goods."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.naming import Names, words_of
-from jalebi_core.shelf import ShelfItem, shelf, words
+from jalebi_core.shelf.catalogue import CatalogueEntry, catalogue, search_index
+from jalebi_core.shelf.ingredient_search import IngredientIndex, words_of
 
-SMALL = Names(
+SMALL = IngredientIndex(
     {
         "cream-36": ("Cream 36 %", "heavy cream"),
         "coconut-cream": ("Coconut cream 22 %",),
@@ -24,12 +24,12 @@ def slugs(phrase: str, *, typing: bool = False) -> list[str]:
     return [match.slug for match in SMALL.ranked(phrase, typing=typing)]
 
 
-@pytest.mark.parametrize("item", shelf().values(), ids=lambda item: item.slug)
-def test_all_that_goods_are_called_leads_to_them(item: ShelfItem) -> None:
-    ranked = words().names.ranked(item.ingredient.name, 1)
-    assert ranked[0].slug == item.slug
+@pytest.mark.parametrize("item", catalogue().values(), ids=lambda item: item.ingredient.slug)
+def test_all_that_goods_are_called_leads_to_them(item: CatalogueEntry) -> None:
+    ranked = search_index().names.ranked(item.ingredient.name, 1)
+    assert ranked[0].slug == item.ingredient.slug
     for name in item.also:
-        assert item.slug in [match.slug for match in words().names.ranked(name, 5)], name
+        assert item.ingredient.slug in [match.slug for match in search_index().names.ranked(name, 5)], name
 
 
 @pytest.mark.parametrize(
@@ -61,7 +61,7 @@ def test_a_phrase_that_says_nothing_finds_nothing(phrase: str) -> None:
 
 @given(st.text(max_size=400))
 def test_no_phrase_breaks_the_index_and_scores_stay_between_0_and_1(phrase: str) -> None:
-    ranked = words().names.ranked(phrase, 8, typing=True)
+    ranked = search_index().names.ranked(phrase, 8, typing=True)
     assert len(ranked) <= 8
     assert all(0 < match.score <= 1 for match in ranked)
     assert [match.score for match in ranked] == sorted((match.score for match in ranked), reverse=True)
@@ -74,4 +74,4 @@ def test_words_are_compared_in_one_form(text: str) -> None:
 
 
 def test_an_empty_index_answers_nothing() -> None:
-    assert Names({}).ranked("cream") == []
+    assert IngredientIndex({}).ranked("cream") == []

@@ -9,16 +9,18 @@ import pytest
 from hypothesis import given
 
 from conftest import DAIRY, mix_of, mixes
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.composition import Ingredient, blend
-from jalebi_core.judgement import Outcome, outcomes_of
-from jalebi_core.mix import Line, Mix
-from jalebi_core.names import names_of
-from jalebi_core.outcomes import Eating, eating, frozen_at
-from jalebi_core.report import report
-from jalebi_core.shelf import shelf
-from jalebi_core.styles import styles
-from jalebi_core.tracks import tracks
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.assessment import Outcome, outcomes_of
+from jalebi_core.assessment.outcome_scales import outcome_scales
+from jalebi_core.assessment.outcomes import Eating, eating
+from jalebi_core.formats.report import report
+from jalebi_core.model.composition import Composition, blend
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import styles
+from jalebi_core.physics.freezing import frozen_at
+from jalebi_core.regulation.identity_standards import identity_standards_of
+from jalebi_core.shelf.catalogue import catalogue
 
 
 def judged(
@@ -30,11 +32,11 @@ def judged(
 
 
 def test_every_track_is_computed_and_names_a_function_that_exists() -> None:
-    for key, track in tracks().items():
+    for key, outcome_scale in outcome_scales().items():
         assert key in Eating.__dataclass_fields__ or key == "flavour"
-        module, name = track.rule.split(".")
+        module, name = outcome_scale.rule.rsplit(".", 1)
         assert callable(getattr(import_module(f"jalebi_core.{module}"), name))
-        assert track.scale[0] <= track.band[0] < track.band[1] <= track.scale[1]
+        assert outcome_scale.scale[0] <= outcome_scale.band[0] < outcome_scale.band[1] <= outcome_scale.scale[1]
 
 
 def test_firmness_of_the_outcome_is_that_of_the_analysis_and_moves_with_the_freezer() -> None:
@@ -52,7 +54,7 @@ def test_a_dark_chocolate_mix_sets_hard_and_a_mix_without_sugar_like_rock() -> N
     bare = mix_of(("whole-milk", 600), ("cream-36", 300), ("skim-milk-powder", 40))
     bare = Mix(bare.name, bare.lines, "ice-cream", 30.0)
     assert {o.key: o for o in outcomes_of(bare, -18.0)}["firmness"].word == "rock"
-    assert any("hardly any sugar" in said for said in report(bare)["cautions"])
+    assert any("hardly any sugar" in message for message in report(bare)["cautions"])
     assert report(mix_of(*DAIRY, style="ice-cream"))["cautions"] == []
 
 
@@ -112,13 +114,13 @@ def test_any_mix_is_judged_with_finite_figures_and_a_reason(mix: Mix) -> None:
 
 @pytest.mark.parametrize("part", ["water", "ethanol", "sucrose", "sodium_chloride", "hydrocolloids", "milk_fat"])
 def test_pure_substances_are_judged_too(part: str) -> None:
-    pure = Mix("pure", (Line(Ingredient("pure", {part: 100}), 100.0),), "ice-cream", 30.0)
+    pure = Mix("pure", (Line(Ingredient(Composition("pure", {part: 100})), 100.0),), "ice-cream", 30.0)
     assert len(outcomes_of(pure, -18.0)) >= 7
-    assert names_of(pure) is not None
+    assert identity_standards_of(pure) is not None
 
 
 def test_many_mixes_are_worked_out_at_once_as_one_by_one() -> None:
-    rows = np.array([item.ingredient.row for item in list(shelf().values())[:20]])
+    rows = np.array([item.ingredient.row for item in list(catalogue().values())[:20]])
     grams = np.random.default_rng(3).uniform(1, 100, size=(50, 20))
     mixed = blend(grams, rows)
     many = eating(mixed, np.full(50, 30.0), frozen_at(mixed, -18.0), -18.0)
@@ -129,16 +131,16 @@ def test_many_mixes_are_worked_out_at_once_as_one_by_one() -> None:
 
 def test_protected_names_are_decided_by_their_figures() -> None:
     rich = mix_of(("cream-36", 320), ("whole-milk", 450), ("skim-milk-powder", 60), ("sugar", 150), ("egg-yolk", 40))
-    fits = {(name.region, name.name): name for name in names_of(rich)}
+    fits = {(name.region, name.name): name for name in identity_standards_of(rich)}
     assert fits["United States", "frozen custard"].fits
     assert not fits["United States", "ice cream"].fits
     assert "yolk solids" in fits["United States", "ice cream"].because
     eggless = (("cream-36", 320.0), ("whole-milk", 450.0), ("skim-milk-powder", 60.0), ("sugar", 150.0))
     airy = mix_of(*eggless, overrun_pct=120.0)
-    told = {(name.region, name.name): name for name in names_of(airy)}["United States", "ice cream"]
+    told = {(name.region, name.name): name for name in identity_standards_of(airy)}["United States", "ice cream"]
     assert not told.fits
     assert "a litre with its air" in told.because
-    assert names_of(mix_of(("water", 700), ("sugar", 250))) == ()
+    assert identity_standards_of(mix_of(("water", 700), ("sugar", 250))) == ()
 
 
 def test_the_report_carries_outcomes_and_names() -> None:

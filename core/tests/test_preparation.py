@@ -1,4 +1,4 @@
-"""Preparations: what is done to goods, as mass balances."""
+"""Preparations: what is done to ingredients, as mass balances."""
 
 from __future__ import annotations
 
@@ -9,37 +9,38 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.components import INDEX, KEYS
-from jalebi_core.composition import TRAITS, Ingredient, trait_of
-from jalebi_core.errors import CompositionError, PreparationError
-from jalebi_core.mix import Line, Mix
-from jalebi_core.preparation import Made, Part, Step, prepare
-from jalebi_core.shelf import find, shelf
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.model.components import INDEX, KEYS
+from jalebi_core.model.composition import TRAITS, Composition, trait_of
+from jalebi_core.model.errors import CompositionError, PreparationError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.production.preparation import Part, Prepared, Step, prepare
+from jalebi_core.shelf.catalogue import catalogue, find
 
 
-def made(*parts: tuple[str, float] | tuple[str, float, bool], steps: list[dict[str, Any]] | None = None) -> Made:
-    read = [Part(find(part[0]), part[1], len(part) == 3) for part in parts]
+def made(*parts: tuple[str, float] | tuple[str, float, bool], steps: list[dict[str, Any]] | None = None) -> Prepared:
+    read = [Part(find(part[0]).composition, part[1], len(part) == 3) for part in parts]
     return prepare("made", read, [Step.from_dict(step) for step in steps or []])
 
 
-def grams(result: Made, key: str) -> float:
-    return float(result.ingredient.row[INDEX[key]]) * result.yield_g / 100
+def grams(result: Prepared, key: str) -> float:
+    return float(result.composition.row[INDEX[key]]) * result.yield_g / 100
 
 
 def test_without_steps_a_preparation_is_the_sum_of_its_parts_with_every_trait() -> None:
     parts = (("glucose-syrup-de42", 100.0), ("inulin", 20.0), ("apple-puree", 80.0), ("egg-yolk", 30.0))
     lines = tuple(Line(find(slug), mass) for slug, mass in parts)
-    np.testing.assert_allclose(made(*parts).ingredient.row, Mix("m", lines).row(), atol=1e-5)
-    again = Ingredient.from_dict(made(*parts).ingredient.as_dict())
-    np.testing.assert_allclose(again.row, made(*parts).ingredient.row, atol=1e-9)
+    np.testing.assert_allclose(made(*parts).composition.row, Mix("m", lines).row(), atol=1e-5)
+    again = Composition.from_dict(made(*parts).composition.as_dict())
+    np.testing.assert_allclose(again.row, made(*parts).composition.row, atol=1e-9)
 
 
-@given(st.lists(st.tuples(st.sampled_from(sorted(shelf())), st.floats(1, 500)), min_size=1, max_size=5))
+@given(st.lists(st.tuples(st.sampled_from(sorted(catalogue())), st.floats(1, 500)), min_size=1, max_size=5))
 def test_using_a_preparation_is_using_its_parts(parts: list[tuple[str, float]]) -> None:
     result = made(*parts)
     by_parts = Mix("m", (*(Line(find(slug), mass) for slug, mass in parts), Line(find("whole-milk"), 300.0)))
-    by_made = Mix("m", (Line(result.ingredient, result.yield_g), Line(find("whole-milk"), 300.0)))
+    by_made = Mix("m", (Line(Ingredient(result.composition), result.yield_g), Line(find("whole-milk"), 300.0)))
     one, other = analyse_mix(by_parts), analyse_mix(by_made)
     np.testing.assert_allclose(one.frozen_pct, other.frozen_pct, atol=0.05)
     assert float(one.sweetness_pod) == pytest.approx(float(other.sweetness_pod), abs=0.01)
@@ -53,7 +54,7 @@ def test_reducing_takes_water_and_nothing_else(step: dict[str, Any]) -> None:
         if key != "water":
             assert grams(result, key) == pytest.approx(float(find("raspberry-puree").row[INDEX[key]]) * 8.2, abs=1e-3)
     assert any("scorches" in caution for caution in result.cautions)
-    assert ("612 g with the pot" in result.said[0]) is ("pot_g" in step)
+    assert ("612 g with the pot" in result.messages[0]) is ("pot_g" in step)
 
 
 def test_alcohol_boils_off_before_water() -> None:
@@ -71,7 +72,7 @@ def test_leaves_keep_liquid_less_when_pressed_and_it_can_be_made_up() -> None:
     drained = made(milk, leaves, steps=[{"kind": "steep", "pressed": False}])
     assert pressed.yield_g == pytest.approx(485)
     assert drained.yield_g == pytest.approx(470)
-    np.testing.assert_allclose(pressed.ingredient.row, find("whole-milk").row, atol=1e-4)
+    np.testing.assert_allclose(pressed.composition.row, find("whole-milk").row, atol=1e-4)
     assert made(milk, leaves, steps=[{"kind": "steep", "made_up": "liquid"}]).yield_g == pytest.approx(500)
     watered = made(milk, leaves, steps=[{"kind": "steep", "made_up": "water"}])
     assert watered.yield_g == pytest.approx(500)
@@ -93,10 +94,10 @@ def test_macerated_fruit_parts_into_syrup_and_fruit() -> None:
 def test_a_sieve_keeps_pulp_first_and_trimming_changes_only_the_weight() -> None:
     strained = made(("raspberry-puree", 500.0), steps=[{"kind": "strain", "share_pct": 80}])
     assert strained.yield_g == pytest.approx(400)
-    assert strained.ingredient.row[INDEX["fibre"]] < 0.2 * find("raspberry-puree").row[INDEX["fibre"]]
+    assert strained.composition.row[INDEX["fibre"]] < 0.2 * find("raspberry-puree").row[INDEX["fibre"]]
     trimmed = made(("mango-puree", 1000.0), steps=[{"kind": "trim", "share_pct": 35}])
     assert trimmed.yield_g == pytest.approx(650)
-    np.testing.assert_allclose(trimmed.ingredient.row, find("mango-puree").row, atol=1e-4)
+    np.testing.assert_allclose(trimmed.composition.row, find("mango-puree").row, atol=1e-4)
 
 
 def test_boiling_with_acid_splits_sucrose_and_mass_closes() -> None:
@@ -104,7 +105,7 @@ def test_boiling_with_acid_splits_sucrose_and_mass_closes() -> None:
     assert syrup.yield_g == pytest.approx(500)
     assert grams(syrup, "glucose") == pytest.approx(grams(syrup, "fructose"), abs=0.5)
     assert grams(syrup, "glucose") > 62
-    assert sum(syrup.ingredient.per_100g.values()) == pytest.approx(100, abs=0.01)
+    assert sum(syrup.composition.per_100g.values()) == pytest.approx(100, abs=0.01)
 
 
 def test_a_reading_replaces_the_estimate() -> None:
@@ -116,13 +117,13 @@ def test_a_reading_replaces_the_estimate() -> None:
 
 def test_soured_milk_wants_enough_acid() -> None:
     good = made(("whole-milk", 235.0), ("lemon-juice", 15.0), steps=[{"kind": "sour"}])
-    assert "buttermilk" in good.said[0]
+    assert "buttermilk" in good.messages[0]
     with pytest.raises(PreparationError, match="does not sour"):
         made(("whole-milk", 249.0), ("lemon-juice", 1.0), steps=[{"kind": "sour"}])
 
 
 @pytest.mark.parametrize(
-    ("step", "said"),
+    ("step", "message"),
     [
         ({"kind": "reduce", "measured_g": 20}, "neither water nor alcohol"),
         ({"kind": "reduce", "measured_g": 900}, "cannot come down"),
@@ -138,8 +139,8 @@ def test_soured_milk_wants_enough_acid() -> None:
         ({"kind": "steep", "made_up": "gin"}, "made_up"),
     ],
 )
-def test_what_cannot_be_done_is_told(step: dict[str, Any], said: str) -> None:
-    with pytest.raises(PreparationError, match=said):
+def test_what_cannot_be_done_is_told(step: dict[str, Any], message: str) -> None:
+    with pytest.raises(PreparationError, match=message):
         made(("raspberry-puree", 400.0), steps=[step])
 
 
@@ -150,13 +151,13 @@ def test_nothing_makes_nothing() -> None:
 
 def test_traits_are_stated_once_and_whole() -> None:
     traits = {trait: float(trait_of(find("honey").row, trait)) for trait in TRAITS}
-    parts = dict(find("honey").per_100g)
-    np.testing.assert_allclose(Ingredient("copy", parts, traits=traits).row, find("honey").row, atol=1e-6)
+    parts = dict(find("honey").composition.per_100g)
+    np.testing.assert_allclose(Composition("copy", parts, traits=traits).row, find("honey").row, atol=1e-6)
     for wrong in ({"chain_mol": 1.0}, {**traits, "chain_mol": -1.0}, {**traits, "yolk_solids": "much"}):
         with pytest.raises(CompositionError, match=r"traits|chain_mol|yolk_solids"):
-            Ingredient("copy", parts, traits=wrong)  # type: ignore[arg-type]
+            Composition("copy", parts, traits=wrong)  # type: ignore[arg-type]
     with pytest.raises(CompositionError, match="twice"):
-        Ingredient("copy", parts, pod=80, traits=traits)
+        Composition("copy", parts, pod=80, traits=traits)
 
 
 USED = ["raspberry-puree", "whole-milk", "sugar", "red-wine", "honey", "quince-puree"]
@@ -188,7 +189,7 @@ def test_boiling_down_in_two_goes_is_boiling_down_in_one(
         return
     target = once.yield_g
     twice = made(*parts, steps=[{"kind": "reduce", "share_pct": half_way}, {"kind": "reduce", "measured_g": target}])
-    np.testing.assert_allclose(once.ingredient.row, twice.ingredient.row, atol=1e-3)
+    np.testing.assert_allclose(once.composition.row, twice.composition.row, atol=1e-3)
 
 
 @given(PARTS, st.floats(30, 100))

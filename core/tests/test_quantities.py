@@ -8,11 +8,12 @@ import numpy as np
 import pytest
 
 from conftest import DAIRY, mix_of
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.figures import Figure, figures_of, quantities
-from jalebi_core.mix import Mix
-from jalebi_core.outcomes import frozen_at
-from jalebi_core.phases import phases_of
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.figures import Figure, figures_of
+from jalebi_core.model.figures import quantities
+from jalebi_core.model.mix import Mix
+from jalebi_core.physics.freezing import frozen_at
+from jalebi_core.physics.phases import phases_of
 
 
 def figures(mix: Mix, celsius: float = -18.0) -> dict[str, Figure]:
@@ -23,9 +24,9 @@ def figures(mix: Mix, celsius: float = -18.0) -> dict[str, Figure]:
 
 def test_every_quantity_is_explained_by_a_function_that_exists() -> None:
     for quantity in quantities().values():
-        module, name = quantity.rule.split(".")
+        module, name = quantity.rule.rsplit(".", 1)
         assert callable(getattr(import_module(f"jalebi_core.{module}"), name))
-        assert quantity.formula and quantity.source and quantity.said
+        assert quantity.formula and quantity.source and quantity.note
         assert quantity.scale[0] < quantity.scale[1]
 
 

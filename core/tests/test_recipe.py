@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.errors import RecipeError
-from jalebi_core.recipe.line import read_line
-from jalebi_core.recipe.method import stage_of, steps_of
-from jalebi_core.recipe.reading import Recipe, read_recipe
-from jalebi_core.recipe.source import take_apart
-from jalebi_core.shelf import words
+from jalebi_core.formats.recipe.method import stage_of, steps_of
+from jalebi_core.formats.recipe.reading import Recipe, read_recipe
+from jalebi_core.formats.recipe.source import take_apart
+from jalebi_core.model.errors import RecipeError
+from jalebi_core.quantities.typed_line import read_line
+from jalebi_core.shelf.catalogue import search_index
 
 LINES = list(
     csv.DictReader(Path(__file__).with_name("data").joinpath("recipe_lines.csv").read_text("utf-8").splitlines())
@@ -43,7 +43,7 @@ Method
 
 
 def understood(text: str) -> Recipe:
-    return read_recipe(text, words())
+    return read_recipe(text, search_index())
 
 
 def test_sixty_lines_are_read_as_people_mean_them() -> None:
@@ -130,7 +130,7 @@ def test_a_page_is_read_by_its_recipe_data_and_a_bare_page_by_its_text() -> None
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
+    ("text", "message"),
     [
         ("", "nothing to read"),
         ("Once upon a time there was a canal lock.", "No ingredient"),
@@ -141,8 +141,8 @@ def test_a_page_is_read_by_its_recipe_data_and_a_bare_page_by_its_text() -> None
         ("[" * 5000, "JSON"),
     ],
 )
-def test_what_holds_no_recipe_is_told(text: str, said: str) -> None:
-    with pytest.raises(RecipeError, match=said):
+def test_what_holds_no_recipe_is_told(text: str, message: str) -> None:
+    with pytest.raises(RecipeError, match=message):
         take_apart(text)
 
 

@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.beside import product_of
-from jalebi_core.errors import ScalingError
-from jalebi_core.machines import fill_of, machine
-from jalebi_core.mix import Line, Mix
-from jalebi_core.scaling import (
-    Kept,
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.model.errors import ScalingError
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.production.machines import fill_of, machine
+from jalebi_core.production.mix_ins import product_of
+from jalebi_core.production.scaling import (
+    KitchenConstants,
     Piece,
     portions_of,
     scaled,
@@ -24,9 +24,9 @@ from jalebi_core.scaling import (
     times_for_portions,
     times_for_runs,
 )
-from jalebi_core.shelf import find_goods
+from jalebi_core.shelf.catalogue import find
 
-KEPT = Kept()
+KEPT = KitchenConstants()
 YOLK = Piece("yolk", 17)
 
 
@@ -40,11 +40,9 @@ def custard() -> Mix:
         ("guar-gum", 1.5, "dry"),
         ("salt", 1, "off-heat"),
     )
-    lines = []
-    for slug, grams, stage in parts:
-        goods = find_goods(slug)
-        lines.append(Line(goods.composition, float(grams), stage, goods))
-    return Mix("custard", tuple(lines), "frozen-custard", 25)
+    return Mix(
+        "custard", tuple(Line(find(slug), float(grams), stage) for slug, grams, stage in parts), "frozen-custard", 25
+    )
 
 
 YOLKS = 4
@@ -55,10 +53,10 @@ def test_by_mass_by_litres_by_portions_and_by_runs_reach_what_is_asked() -> None
     assert mix.mass_g * times_for_mass(mix, 2000) == pytest.approx(2000)
     product_l = product_of(mix).volume_l
     assert product_l * times_for_litres(mix, 3, KEPT) * 0.96 == pytest.approx(3)
-    tubs = scaled(mix, times_for_portions(mix, 6, 500, KEPT), Kept(0.01, 0.01))
+    tubs = scaled(mix, times_for_portions(mix, 6, 500, KEPT), KitchenConstants(0.01, 0.01))
     assert portions_of(tubs.mix, 500, KEPT) == pytest.approx(6, abs=1)
     canister = machine("Canister", "canister", 1.5)
-    two = scaled(mix, times_for_runs(mix, 2, canister), Kept(0.001, 0.001)).mix
+    two = scaled(mix, times_for_runs(mix, 2, canister), KitchenConstants(0.001, 0.001)).mix
     assert two.mass_g == pytest.approx(mix.mass_g * times_for_runs(mix, 2, canister), abs=0.01)
     fill = fill_of(two, canister)
     assert (fill.runs, round(fill.out_pct)) == (2, 89)
@@ -81,8 +79,10 @@ def test_what_is_in_the_house_sets_the_size() -> None:
 
 def test_losses_ask_for_more_and_leave_fewer_portions() -> None:
     mix = custard()
-    assert times_for_litres(mix, 1, Kept(loss_pct=6)) > times_for_litres(mix, 1, Kept(loss_pct=2))
-    assert portions_of(mix, 65, Kept(loss_pct=20)) < portions_of(mix, 65, Kept(loss_pct=0))
+    assert times_for_litres(mix, 1, KitchenConstants(loss_pct=6)) > times_for_litres(
+        mix, 1, KitchenConstants(loss_pct=2)
+    )
+    assert portions_of(mix, 65, KitchenConstants(loss_pct=20)) < portions_of(mix, 65, KitchenConstants(loss_pct=0))
 
 
 def test_gums_and_little_amounts_go_to_the_fine_scale_and_the_rest_to_the_scale() -> None:
@@ -119,19 +119,19 @@ def test_far_from_a_whole_count_the_rest_is_better_than_rounding_alone() -> None
 
 def test_a_size_at_which_pieces_come_whole_is_named() -> None:
     near = scaled(custard(), 1.4, KEPT, {YOLKS: YOLK}).nearest
-    assert [one.said.partition(" make")[0] for one in near] == ["5 yolks", "6 yolks"]
+    assert [one.message.partition(" make")[0] for one in near] == ["5 yolks", "6 yolks"]
     assert near[0].mass_g == pytest.approx(custard().mass_g * 5 / 4)
 
 
 def test_never_fewer_than_one_piece() -> None:
-    assert scaled(custard(), 0.05, Kept(0.1, 0.01), {YOLKS: YOLK}).counts == {YOLKS: 1}
+    assert scaled(custard(), 0.05, KitchenConstants(0.1, 0.01), {YOLKS: YOLK}).counts == {YOLKS: 1}
 
 
 @settings(deadline=None, max_examples=60)
 @given(times=st.floats(0.05, 50))
 def test_scaling_changes_nothing_but_the_size(times: float) -> None:
     mix = custard()
-    found = scaled(mix, times, Kept(1e-6, 1e-6))
+    found = scaled(mix, times, KitchenConstants(1e-6, 1e-6))
     before, after = analyse_mix(mix), analyse_mix(found.mix)
     for key in ("fat", "total_solids", "sweetness_pod", "scoop_c"):
         assert float(getattr(after, key)) == pytest.approx(float(getattr(before, key)), rel=1e-4)
@@ -139,8 +139,8 @@ def test_scaling_changes_nothing_but_the_size(times: float) -> None:
 
 
 def test_a_mix_that_cannot_make_up_says_what_rounding_does() -> None:
-    yolks = find_goods("egg-yolk")
-    mix = Mix("yolks", (Line(yolks.composition, 68.0, "yolks", yolks),))
+    yolks = find("egg-yolk")
+    mix = Mix("yolks", (Line(yolks, 68.0, "yolks"),))
     found = scaled(mix, 1.4, KEPT, {0: YOLK})
     assert found.mix.lines[0].grams == 6 * 17
     assert found.effect == found.rounded

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from conftest import DAIRY, mix_of
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.beside import beside_of, product_of, water_pulled_g
-from jalebi_core.composition import fat
-from jalebi_core.errors import MixError
-from jalebi_core.mix import Line, Mix
-from jalebi_core.report import report
-from jalebi_core.restrictions import RESTRICTIONS, checked_restriction, offence
-from jalebi_core.shelf import find, goods, shelf
-from jalebi_core.swaps import confusables, confused_with, confusions_for, swap_rules, swaps_for
+from jalebi_core.advice.swaps import confusables, confused_with, confusions_for, swap_rules, swaps_for
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.formats.report import report
+from jalebi_core.model.composition import fat
+from jalebi_core.model.errors import MixError
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.production.mix_ins import mix_ins_of, product_of, water_pulled_g
+from jalebi_core.regulation.restrictions import RESTRICTIONS, checked_restriction, offence
+from jalebi_core.shelf.catalogue import catalogue, find, ingredients
 
 MIX = mix_of(*DAIRY, ("egg-yolk", 40.0))
 AT = {slug: number for number, (slug, _) in enumerate((*DAIRY, ("egg-yolk", 40.0)))}
@@ -23,9 +25,9 @@ AT = {slug: number for number, (slug, _) in enumerate((*DAIRY, ("egg-yolk", 40.0
 def test_every_slug_of_the_data_is_on_the_shelf() -> None:
     for rule in swap_rules():
         for slug in (*rule.of, rule.by, *rule.beside, *([rule.fill] if rule.fill else [])):
-            assert slug in shelf(), slug
+            assert slug in catalogue(), slug
     for group, differ in confusables():
-        assert set(group) <= set(shelf())
+        assert set(group) <= set(catalogue())
         assert differ.endswith(".")
 
 
@@ -46,9 +48,9 @@ def test_every_slug_of_the_data_is_on_the_shelf() -> None:
 def test_restrictions_find_their_offenders(key: str, offends: list[str], bears: list[str]) -> None:
     assert checked_restriction(key) == key
     for slug in offends:
-        assert offence(goods()[slug], key), slug
+        assert offence(ingredients()[slug], key), slug
     for slug in bears:
-        assert offence(goods()[slug], key) is None, slug
+        assert offence(ingredients()[slug], key) is None, slug
 
 
 @pytest.mark.parametrize("key", ["halal-ish", "", None, "without:", "without:" + "x" * 61])
@@ -58,20 +60,18 @@ def test_an_unknown_restriction_is_refused(key: object) -> None:
 
 
 def test_what_does_not_state_its_allergens_offends_those_that_need_it() -> None:
-    unstated = next(iter(goods().values())).__class__(
-        "own", find("sugar"), "sugar", goods()["sugar"].measures, (), False, goods()["sugar"].facts
-    )
+    unstated = replace(find("sugar"), slug="own", allergens=(), allergens_stated=False)
     needing = [key for key, restriction in RESTRICTIONS.items() if restriction.needs_stated_allergens]
     assert all("does not state" in (offence(unstated, key) or "") for key in needing)
     assert offence(unstated, "alcohol-free") is None
 
 
 def test_swaps_are_ranked_keep_what_they_say_and_never_offend() -> None:
-    swaps = swaps_for(MIX, AT["cream-36"], "cream-36", goods(), ["dairy-free", "nut-free"])
+    swaps = swaps_for(MIX, AT["cream-36"], "cream-36", ingredients(), ["dairy-free", "nut-free"])
     assert len(swaps) >= 2
     assert [swap.effect.size for swap in swaps] == sorted(swap.effect.size for swap in swaps)
     for swap in swaps:
-        assert all(offence(goods()[slug], "dairy-free") is None for slug, _ in swap.lines)
+        assert all(offence(ingredients()[slug], "dairy-free") is None for slug, _ in swap.lines)
         if swap.equal == "fat":
             brought = sum(float(fat(find(slug).row)) * grams / 100 for slug, grams in swap.lines[:1])
             assert brought == pytest.approx(0.36 * 220, rel=0.01)
@@ -79,39 +79,41 @@ def test_swaps_are_ranked_keep_what_they_say_and_never_offend() -> None:
 
 
 def test_a_swap_says_what_it_does_to_this_mix() -> None:
-    sweetener = next(s for s in swaps_for(MIX, AT["sugar"], "sugar", goods()) if s.by == "xylitol")
+    sweetener = next(s for s in swaps_for(MIX, AT["sugar"], "sugar", ingredients()) if s.by == "xylitol")
     assert abs(sweetener.effect.sweetness_pod) < 0.6
     assert sweetener.effect.scoop_c < -3
-    assert "°C colder (" in sweetener.effect.said
+    assert "°C colder (" in sweetener.effect.message
 
 
 def test_nothing_on_the_shelf_to_swap_with_is_no_error() -> None:
-    assert swaps_for(MIX, 0, "water", goods()) == []
+    assert swaps_for(MIX, 0, "water", ingredients()) == []
     assert swaps_for(MIX, AT["cream-36"], "cream-36", {}) == []
 
 
 def test_a_mistaken_tin_is_told_with_its_effect() -> None:
     mix = mix_of(("condensed-milk", 300.0), ("cream-36", 500.0))
-    mistake = confusions_for(mix, 0, "condensed-milk", goods())[0]
+    mistake = confusions_for(mix, 0, "condensed-milk", ingredients())[0]
     assert mistake.other == "evaporated-milk"
     assert mistake.effect.sweetness_pod < -10
-    assert "less sweet (" in mistake.effect.said
+    assert "less sweet (" in mistake.effect.message
     assert confused_with("water") == []
 
 
 def test_whey_for_skim_milk_powder_is_told_by_its_lactose() -> None:
-    mistakes = {found.other: found.effect for found in confusions_for(MIX, 2, "skim-milk-powder", goods())}
+    mistakes = {found.other: found.effect for found in confusions_for(MIX, 2, "skim-milk-powder", ingredients())}
     assert mistakes["whey-powder"].lactose_in_water > 1
-    assert "sandier (lactose in its water +" in mistakes["whey-powder"].said
-    assert "less protein" in mistakes["whey-powder"].said
+    assert "sandier (lactose in its water +" in mistakes["whey-powder"].message
+    assert "less protein" in mistakes["whey-powder"].message
 
 
 def test_less_lactose_is_not_said_to_make_sand() -> None:
-    said = [
-        swap.effect.said for swap in swaps_for(MIX, 2, "skim-milk-powder", goods()) if swap.effect.lactose_in_water < -1
+    message = [
+        swap.effect.message
+        for swap in swaps_for(MIX, 2, "skim-milk-powder", ingredients())
+        if swap.effect.lactose_in_water < -1
     ]
-    assert said
-    assert all("less sandy (lactose in its water −" in sentence for sentence in said)
+    assert message
+    assert all("less sandy (lactose in its water −" in sentence for sentence in message)
 
 
 def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> None:
@@ -122,22 +124,22 @@ def test_what_stands_beside_the_mix_changes_the_product_and_not_the_mix() -> Non
     product = product_of(both)
     assert product.mass_g == pytest.approx(MIX.mass_g + 200)
     assert product.volume_l > float(analyse_mix(MIX).volume_l) + 0.1
-    chocolate, caramel = beside_of(both, -18.0)
+    chocolate, caramel = mix_ins_of(both, -18.0)
     assert chocolate.share_pct == pytest.approx(100 * 80 / product.mass_g)
-    assert "cocoa butter" in chocolate.said
+    assert "cocoa butter" in chocolate.message
     assert caramel.frozen_pct < 55
-    assert "Stays soft" in caramel.said
+    assert "Stays soft" in caramel.message
     data = report(both)
     assert [entry["name"] for entry in data["beside"]] == ["Dark chocolate 70 %", "Caramel sauce"]
     assert data["product"]["mass_g"] == pytest.approx(product.mass_g)
 
 
 def test_dry_things_draw_water_and_wet_ones_do_not() -> None:
-    assert water_pulled_g(find("honeycomb"), -18.0) > 20
-    assert water_pulled_g(find("biscuit-crumbs"), -18.0) > 5
-    assert water_pulled_g(find("strawberry-puree"), -18.0) == 0
-    assert water_pulled_g(find("coconut-oil"), -18.0) == 0
-    assert water_pulled_g(find("honeycomb"), -10.0) > water_pulled_g(find("honeycomb"), -25.0)
+    assert water_pulled_g(find("honeycomb").composition, -18.0) > 20
+    assert water_pulled_g(find("biscuit-crumbs").composition, -18.0) > 5
+    assert water_pulled_g(find("strawberry-puree").composition, -18.0) == 0
+    assert water_pulled_g(find("coconut-oil").composition, -18.0) == 0
+    assert water_pulled_g(find("honeycomb").composition, -10.0) > water_pulled_g(find("honeycomb").composition, -25.0)
 
 
 def test_a_mix_of_nothing_but_mix_ins_weighs_nothing() -> None:

@@ -5,10 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from jalebi_core.analysis import analyse_mix
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import shelf
-from jalebi_core.table import COLUMNS, table_of
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.composition_table import COLUMNS, table_of
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.shelf.catalogue import catalogue
 
 
 def mix() -> Mix:
@@ -18,7 +18,7 @@ def mix() -> Mix:
         ("sugar", 120.0, "pot"),
         ("sugar", 50.0, "mix-in"),
     )
-    return Mix("m", tuple(Line(shelf()[slug].ingredient, grams, stage) for slug, grams, stage in parts))
+    return Mix("m", tuple(Line(catalogue()[slug].ingredient, grams, stage) for slug, grams, stage in parts))
 
 
 def test_columns_sum_to_the_figures_of_the_mix() -> None:

@@ -22,8 +22,13 @@ def main(arguments: list[str]) -> int:
         with demo_server() as server:
             from . import interface_speed, materials_speed, mixes_speed, server_speed
 
-            measured = (server_speed.figures, interface_speed.figures, materials_speed.figures, mixes_speed.figures)
-            for figure in (figure for figures in measured for figure in figures(server)):
+            household_measure = (
+                server_speed.figures,
+                interface_speed.figures,
+                materials_speed.figures,
+                mixes_speed.figures,
+            )
+            for figure in (figure for figures in household_measure for figure in figures(server)):
                 print(figure.line(), flush=True)
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)

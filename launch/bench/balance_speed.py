@@ -9,16 +9,16 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.analysis import analyse_mix
+from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.balance.programme import Problem, problem_of
 from jalebi_core.balance.reasons import Unmet, reasons_for
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.balance.robustness import balance_robustly
 from jalebi_core.balance.solving import balance, solved
-from jalebi_core.balance.spread import surely_balanced
-from jalebi_core.balance.wishes import Aim, Limits, Wishes
-from jalebi_core.components import FloatArray
-from jalebi_core.exchanges import MOST_SHARE_PCT
-from jalebi_core.mix import Line, Mix
-from jalebi_core.shelf import goods
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.shelf.catalogue import ingredients
 
 from .figure import Figure, p95
 
@@ -36,17 +36,19 @@ _NEW: Final = ("inulin", "invert-sugar", "allulose", "lactose-powder", "glycerol
 _OF: Final = ("fat", "msnf", "total_solids", "sweetness", "protein", "sugars", "scoop_c", "frozen_pct")
 
 
-def random_wishes(seed: int, *, whole: bool = False) -> Wishes:
-    """Return a feasible problem of 20 lines, 8 aims and 5 goods that may come in: aims around another random mix."""
+def random_wishes(seed: int, *, whole: bool = False) -> BalanceRequest:
+    """Return a feasible problem of 20 lines, 8 aims and 5 new ingredients: aims around another random mix."""
     random = np.random.default_rng(seed)
     mix, other = _random_mix(random), _random_mix(random)
     while not np.isfinite(analyse_mix(other).scoop_c):
         other = _random_mix(random)
     limits = {0: Limits(0, 600, 25), 6: Limits(0, 170, 17)} if whole else {}
-    wishes = Wishes(mix, tuple(Aim(of) for of in _OF), limits, may_add=tuple(goods()[slug] for slug in _NEW), max_new=5)
-    wanted = problem_of(replace(wishes, mix=other)).values(problem_of(replace(wishes, mix=other)).now)
+    request = BalanceRequest(
+        mix, tuple(Aim(of) for of in _OF), limits, may_add=tuple(ingredients()[slug] for slug in _NEW), max_new=5
+    )
+    wanted = problem_of(replace(request, mix=other)).values(problem_of(replace(request, mix=other)).now)
     aims = tuple(Aim(of, value - 0.4, value + 0.4) for of, value in zip(_OF, wanted.tolist(), strict=True))
-    return replace(wishes, aims=aims)
+    return replace(request, aims=aims)
 
 
 def _random_mix(random: np.random.Generator) -> Mix:
@@ -54,9 +56,7 @@ def _random_mix(random: np.random.Generator) -> Mix:
     most = np.array([MOST_SHARE_PCT.get(slug, 40.0) * 10 for slug in _LINES])
     grams = np.minimum(grams, 0.9 * most)
     grams *= 1000 / grams.sum()
-    put = tuple(
-        Line(goods()[slug].composition, float(g), None, goods()[slug]) for slug, g in zip(_LINES, grams, strict=True)
-    )
+    put = tuple(Line(ingredients()[slug], float(g)) for slug, g in zip(_LINES, grams, strict=True))
     return Mix("random", put, None, 30.0)
 
 
@@ -64,8 +64,8 @@ def figures() -> list[Figure]:
     """Measure Balance beside SLSQP from scipy with random starts, all on the same problems."""
     balance(random_wishes(0))
     problems = [random_wishes(seed) for seed in range(_PROBLEMS)]
-    seconds = [_seconds(balance, wishes) for wishes in problems]
-    worse = sum(is_worse_than_general(wishes, seed) for seed, wishes in enumerate(problems[:_COMPARED]))
+    seconds = [_seconds(balance, request) for request in problems]
+    worse = sum(is_worse_than_general(request, seed) for seed, request in enumerate(problems[:_COMPARED]))
     whole = [_seconds(balance, random_wishes(seed, whole=True)) for seed in range(40)]
     explained = sum(is_explained(seed) for seed in range(_PROBLEMS))
     return [
@@ -74,19 +74,19 @@ def figures() -> list[Figure]:
         Figure("with steps and whole pieces, p95", 1000 * p95(whole), 1000.0, "ms"),
         Figure(f"of {_COMPARED}, worse than the best of {_STARTS} SLSQP starts", float(worse), 0.0, ""),
         Figure(f"of {_PROBLEMS} infeasible, explained by what works", float(explained), _PROBLEMS, "", at_least=True),
-        Figure("a balance that is sure in nine of ten", _seconds(surely_balanced, problems[1]), 3.0, "s"),
+        Figure("a balance that is sure in nine of ten", _seconds(balance_robustly, problems[1]), 3.0, "s"),
     ]
 
 
-def _seconds(work: Callable[[Wishes], object], wishes: Wishes) -> float:
+def _seconds(work: Callable[[BalanceRequest], object], request: BalanceRequest) -> float:
     began = time.perf_counter()
-    work(wishes)
+    work(request)
     return time.perf_counter() - began
 
 
-def is_worse_than_general(wishes: Wishes, seed: int) -> bool:
+def is_worse_than_general(request: BalanceRequest, seed: int) -> bool:
     """Tell whether SLSQP from any of its starts misses the aims by less than the exact balance does."""
-    found = solved(wishes)
+    found = solved(request)
     assert found is not None
     problem, grams = found
     return problem.weighted(problem.misses(grams)) > _best_of_general(problem, seed) + 1e-3
@@ -119,16 +119,16 @@ def _best_of_general(problem: Problem, seed: int) -> float:
 def is_explained(seed: int) -> bool:
     """Make a feasible problem infeasible with a pin and an aim, and try what is offered for each unmet aim."""
     random = np.random.default_rng(seed)
-    wishes = random_wishes(seed)
-    aims = (Aim("fat", float(random.uniform(20, 40))), *wishes.aims[1:3])
-    pinned = replace(wishes, aims=aims, limits={1: Limits.pinned(wishes.mix.lines[1].grams)})
+    request = random_wishes(seed)
+    aims = (Aim("fat", float(random.uniform(20, 40))), *request.aims[1:3])
+    pinned = replace(request, aims=aims, limits={1: Limits.pinned(request.mix.lines[1].grams)})
     unmet = reasons_for(balance(pinned), {})
     return all(one.because and (len(one.would_help) > 1 or _would_do(pinned, one)) for one in unmet)
 
 
-def _would_do(wishes: Wishes, unmet: Unmet) -> bool:
+def _would_do(request: BalanceRequest, unmet: Unmet) -> bool:
     """Tell whether an aim is met with the nearest value in its place: the last thing that is offered."""
     aim, nearest = unmet.aim, unmet.nearest
     widened = replace(aim, low=min(aim.low, nearest), high=max(aim.high, nearest))
-    found = balance(replace(wishes, aims=tuple(widened if one is aim else one for one in wishes.aims)))
-    return found.met[wishes.aims.index(aim)]
+    found = balance(replace(request, aims=tuple(widened if one is aim else one for one in request.aims)))
+    return found.met[request.aims.index(aim)]

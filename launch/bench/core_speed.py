@@ -4,16 +4,16 @@ from __future__ import annotations
 
 import numpy as np
 
-from jalebi_core import constants as c
-from jalebi_core.analysis import WHOLE_DEGREES_C, analyse, analyse_mix
-from jalebi_core.components import FloatArray
-from jalebi_core.composition import blend
-from jalebi_core.freezing import Liquid, liquid, ln_ice_activity, ln_water_activity
-from jalebi_core.judgement import outcomes_of
-from jalebi_core.levers import help_for
-from jalebi_core.mix import Line, Mix
-from jalebi_core.outcomes import eating, frozen_at
-from jalebi_core.shelf import goods, shelf
+from jalebi_core.advice.adjustments import help_for
+from jalebi_core.assessment.analysis import WHOLE_DEGREES_C, analyse, analyse_mix
+from jalebi_core.assessment.assessment import outcomes_of
+from jalebi_core.assessment.outcomes import eating
+from jalebi_core.model import constants as c
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.composition import blend
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.freezing import Liquid, frozen_at, liquid, ln_ice_activity, ln_water_activity
+from jalebi_core.shelf.catalogue import ingredients
 
 from .figure import Figure, median_ms
 
@@ -23,25 +23,20 @@ _SINGLY = 20
 
 def figures() -> list[Figure]:
     """Measure the core."""
-    ingredients = [item.ingredient for item in list(shelf().values())[:20]]
-    mix = Mix(
-        "twenty lines",
-        tuple(Line(goods()[slug].composition, 50.0, None, goods()[slug]) for slug in list(goods())[:20]),
-        None,
-        30.0,
-    )
-    rows = np.array([ingredient.row for ingredient in ingredients])
+    twenty = list(ingredients().values())[:20]
+    mix = Mix("twenty lines", tuple(Line(ingredient, 50.0) for ingredient in twenty), None, 30.0)
+    rows = np.array([ingredient.row for ingredient in twenty])
     grams = np.random.default_rng(9).uniform(1, 100, size=(_MANY, len(rows)))
     mixes = blend(grams, rows)
 
     one = median_ms(lambda: analyse_mix(mix), runs=200)
-    whole = median_ms(lambda: (analyse_mix(mix), outcomes_of(mix, -18.0), help_for(mix, -18.0, goods())), runs=50)
+    whole = median_ms(lambda: (analyse_mix(mix), outcomes_of(mix, -18.0), help_for(mix, -18.0, ingredients())), runs=50)
     eaten = median_ms(lambda: eating(mixes, np.full(_MANY, 30.0), frozen_at(mixes, -18.0), -18.0), runs=5, warm_up=1)
     together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
     singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
     return [
         Figure("analysis of a 20-line mix with its curve", one, 1.0, "ms"),
-        Figure("the same with outcomes and levers", whole, 15.0, "ms"),
+        Figure("the same with outcomes and adjustments", whole, 15.0, "ms"),
         Figure(f"{_MANY} mixes through all outcomes", eaten, 1000.0, "ms"),
         Figure(f"{_MANY} mixes at once", together, 1000.0, "ms"),
         Figure(

@@ -8,7 +8,7 @@ from statistics import median
 from playwright.sync_api import Page, sync_playwright
 
 from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, sign_in
-from jalebi_core.shelf import shelf
+from jalebi_core.shelf.catalogue import catalogue
 from launch.demo_server import DemoServer
 
 from .figure import Figure, p95
@@ -60,7 +60,7 @@ def _long_mix(server: DemoServer) -> int:
     """Make a mix of so many lines, sugar among them, and return its number."""
     client = Client(server.port, server.person, server.password)
     made = json.loads(client.call("POST", "/api/mixes", {"name": "Forty lines", "style": "ice-cream"}))
-    others = [slug for slug in shelf() if slug != "sugar"][: _LINES - 1]
+    others = [slug for slug in catalogue() if slug != "sugar"][: _LINES - 1]
     lines = [{"ingredient": slug, "typed": "20", "unit": "g", "stage": "pot"} for slug in ("sugar", *others)]
     client.call("PUT", f"/api/mixes/{made['id']}", {**made, "lines": lines})
     return int(made["id"])

@@ -1,12 +1,12 @@
-"""The materials: reading a recipe, bringing five thousand goods in, and finding one of them over HTTP."""
+"""The materials: reading a recipe, bringing five thousand ingredients in, and finding one of them over HTTP."""
 
 from __future__ import annotations
 
 import itertools
 import time
 
-from jalebi_core.recipe.reading import read_recipe
-from jalebi_core.shelf import words
+from jalebi_core.formats.recipe.reading import read_recipe
+from jalebi_core.shelf.catalogue import search_index
 from launch.demo_server import DemoServer
 
 from .figure import Figure, median_ms, p95
@@ -24,12 +24,12 @@ _WANTED = ("heron syr", "basin honey", "whole milk", "reed paste 7", "cream", "l
 def figures(server: DemoServer) -> list[Figure]:
     """Measure the materials on a served demo kitchen."""
     recipe = "\n".join(itertools.islice(itertools.cycle(_LINES), 30))
-    shelf = words()
+    shelf = search_index()
     reading = median_ms(lambda: read_recipe(recipe, shelf), runs=30)
     client = Client(server.port, server.person, server.password)
-    goods = _goods()
-    preview = _seconds(client, "/api/goods", goods)
-    apply = _seconds(client, "/api/goods?apply=true", goods)
+    ingredient = _goods()
+    preview = _seconds(client, "/api/ingredient-files", ingredient)
+    apply = _seconds(client, "/api/ingredients?apply=true", ingredient)
     for wanted in _WANTED:
         _find(client, wanted)
     found = [_find(client, wanted) for wanted in itertools.islice(itertools.cycle(_WANTED), _SEARCHES)]
@@ -46,9 +46,9 @@ def _goods() -> bytes:
     return "\n".join(("name,water,sucrose", *rows)).encode()
 
 
-def _seconds(client: Client, path: str, goods: bytes) -> float:
+def _seconds(client: Client, path: str, ingredient: bytes) -> float:
     began = time.perf_counter()
-    client.send_file(path, goods)
+    client.send_file(path, ingredient)
     return time.perf_counter() - began
 
 

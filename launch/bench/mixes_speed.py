@@ -20,18 +20,18 @@ _CALLS = 120
 _FILL = """
 from bench.models import Mix, MixLine
 from shelf.models import Ingredient
-kitchen = Mix.objects.get(name="Quince sorbet").kitchen
+kitchen = Mix.objects.of_all_kitchens().get(name="Quince sorbet").kitchen
 things = ("plum", "quince", "sesame", "barley", "tea", "pear", "fig", "oat", "rhubarb", "hazelnut")
 ways = ("sorbet", "gelato", "custard", "sherbet", "ice cream")
 slugs = ("whole-milk", "cream-36", "sugar", "dextrose", "skim-milk-powder", "guar-gum", "honey", "salt")
-goods = list(Ingredient.objects.of(kitchen).filter(slug__in=slugs))
+ingredients = list(Ingredient.objects.of(kitchen).filter(slug__in=slugs))
 mixes = Mix.objects.bulk_create(
     Mix(kitchen=kitchen, name=f"{things[at % 10].title()} {ways[at % 5]} {at}", tags=[things[at % 7]])
     for at in range(COUNT)
 )
 MixLine.objects.bulk_create(
     (MixLine(mix=mix, position=at, ingredient=one, typed="100", grams=100 + at, stage="pot")
-     for mix in mixes for at, one in enumerate(goods)),
+     for mix in mixes for at, one in enumerate(ingredients)),
     batch_size=5000,
 )
 """
@@ -40,7 +40,7 @@ MixLine.objects.bulk_create(
 def figures(server: DemoServer) -> list[Figure]:
     """Fill the kitchen, then list and search it."""
     script = _FILL.replace("COUNT", str(_MIXES))
-    subprocess.run([sys.executable, "-m", "jalebi.manage", "shell", "-v", "0", "-c", script], cwd=ROOT, check=True)
+    subprocess.run([sys.executable, "-m", "config.manage", "shell", "-v", "0", "-c", script], cwd=ROOT, check=True)
     client = Client(server.port, server.person, server.password)
     orders = ({"order": order, "offset": 40 * page} for order in ("name", "changed", "made") for page in (0, 1, 7))
     words = ({"find": find} for find in ("plum", "sesame 77", "quin", "tea custard", "zzyzx", "figgy"))

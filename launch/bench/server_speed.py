@@ -10,7 +10,7 @@ import threading
 import time
 from typing import Any
 
-from jalebi_core.shelf import shelf
+from jalebi_core.shelf.catalogue import catalogue
 from launch.demo_server import DemoServer
 
 from .figure import Figure, p95
@@ -66,7 +66,7 @@ class Client:
 def figures(server: DemoServer) -> list[Figure]:
     """Measure the analyse call of a 20-line draft."""
     draft = {
-        "lines": [{"ingredient": slug, "typed": "50", "unit": "g", "stage": "pot"} for slug in list(shelf())[:20]],
+        "lines": [{"ingredient": slug, "typed": "50", "unit": "g", "stage": "pot"} for slug in list(catalogue())[:20]],
         "overrun_pct": 30,
     }
     clients = [Client(server.port, server.person, server.password) for _ in range(20)]

@@ -41,7 +41,7 @@ class Served:
         self.port = free_port()
         self.env = settings_environment(_CLUSTER, _CLUSTER.start(), self._interface)
         with step("a fresh demo kitchen"):
-            run_quietly([sys.executable, "-m", "jalebi.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=self.env)
+            run_quietly([sys.executable, "-m", "config.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=self.env)
         self._serve()
 
     def _serve(self) -> None:

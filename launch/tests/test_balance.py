@@ -49,14 +49,14 @@ class BalanceTest(TestCase):
         self.assertIn("Would help: unpin Cream 36 %", done.stdout)
 
     def test_what_is_wrong_is_one_line_and_exit_code_two(self) -> None:
-        for changes, said in (
+        for changes, message in (
             ({"aims": []}, "nothing to aim at"),
             ({"aims": [{"of": "fat", "min": 12, "max": 10}]}, "at least 12 and at most 10"),
             ({"lines": [{"ingredient": "hole-milk", "amount": 1}]}, "Line 1"),
             ({"lines": [{"ingredient": "sugar", "amount": 1, "pin": True}]}, "Every line is pinned"),
         ):
-            with self.subTest(said=said):
+            with self.subTest(message=message):
                 done = self.balance(json.dumps(PLAIN | changes).encode())
                 self.assertEqual((done.returncode, done.stdout), (2, ""))
-                self.assertIn(said, done.stderr)
+                self.assertIn(message, done.stderr)
                 self.assertEqual(len(done.stderr.splitlines()), 1)

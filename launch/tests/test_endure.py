@@ -23,20 +23,20 @@ class EndureTest(TestCase):
 
     def run_with(self, *figures: Figure, arguments: tuple[str, ...] = ()) -> tuple[int, str]:
         parts = {name: lambda: list(figures) for name in _PARTS}
-        with mock.patch.dict(_PARTS, parts), contextlib.redirect_stdout(io.StringIO()) as said:
-            return main(list(arguments)), said.getvalue()
+        with mock.patch.dict(_PARTS, parts), contextlib.redirect_stdout(io.StringIO()) as message:
+            return main(list(arguments)), message.getvalue()
 
     def test_an_unknown_part_is_named_with_those_there_are(self) -> None:
-        with contextlib.redirect_stderr(io.StringIO()) as said:
+        with contextlib.redirect_stderr(io.StringIO()) as message:
             self.assertEqual(main(["sleep"]), 2)
-        self.assertEqual(said.getvalue(), "jalebi: endure knows kills and memory, not “sleep”.\n")
+        self.assertEqual(message.getvalue(), "jalebi: endure knows kills and memory, not “sleep”.\n")
 
     def test_a_figure_that_is_short_makes_it_fail(self) -> None:
         good, short = Figure("lost", 0.0, 0.0, ""), Figure("lost", 1.0, 0.0, "")
         self.assertEqual(self.run_with(good)[0], 0)
-        code, said = self.run_with(good, short, arguments=("kills",))
+        code, message = self.run_with(good, short, arguments=("kills",))
         self.assertEqual(code, 1)
-        self.assertEqual([line.rsplit(maxsplit=1)[-1] for line in said.splitlines()], ["good", "SHORT"])
+        self.assertEqual([line.rsplit(maxsplit=1)[-1] for line in message.splitlines()], ["good", "SHORT"])
 
     def test_a_limit_from_below_is_one_too(self) -> None:
         self.assertTrue(Figure("edits", 51, 50, "", at_least=True).good)

@@ -24,12 +24,12 @@ class StepTest(TestCase):
         self.folder = Path(folder.name)
 
     def test_a_step_says_how_it_went(self) -> None:
-        with redirect_stderr(io.StringIO()) as said, progress.step("something slow"):
+        with redirect_stderr(io.StringIO()) as message, progress.step("something slow"):
             pass
-        self.assertRegex(said.getvalue(), r"something slow … done \([0-9.]+ s\)")
-        with redirect_stderr(io.StringIO()) as said, self.assertRaises(ValueError), progress.step("something slow"):
+        self.assertRegex(message.getvalue(), r"something slow … done \([0-9.]+ s\)")
+        with redirect_stderr(io.StringIO()) as message, self.assertRaises(ValueError), progress.step("something slow"):
             raise ValueError
-        self.assertIn("failed", said.getvalue())
+        self.assertIn("failed", message.getvalue())
 
     def test_a_command_that_fails_shows_its_last_words_and_keeps_them_all(self) -> None:
         with mock.patch.object(progress, "VAR", self.folder), self.assertRaises(LaunchError) as failed:

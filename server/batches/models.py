@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from bench.models import Revision
-from kitchens.models import AppendOnly, KitchenOwned
+from kitchens.owned import AppendOnly, KitchenOwned
+from mixes.models import Revision
 
 
 class Batch(AppendOnly, KitchenOwned):

@@ -1,37 +1,23 @@
-"""The record of a batch: entries are added, never changed, and folded into its present state."""
+"""Recording: a batch is begun of a revision, and entries are added to it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Max, Q
+from django.db.models import Max
 from django.utils import timezone
 
-from bench.models import Mix
-from bench.revisions import RevisionLine, keep_revision, mix_of_revision
-from jalebi_core.amounts import Spoons, read_amount
-from jalebi_core.composition import Ingredient
-from jalebi_core.errors import AmountError, MixError
-from jalebi_core.measures import measures_of
-from jalebi_core.mix import Mix as CoreMix
-from jalebi_core.styles import BESIDE
+from batches.models import Batch, Entry
+from batches.schemas import NewEntry
+from jalebi_core.formats.snapshot import read_ingredient
+from jalebi_core.model.errors import AmountError, MixError
+from jalebi_core.quantities.amounts import Spoons, read_amount
 from kitchens.models import Kitchen, Person, spoons_of
-
-from .models import Batch, Entry
-from .schemas import NewEntry
-
-
-@dataclass(slots=True)
-class Made:
-    """What the entries of a batch come to."""
-
-    weighed: dict[int, dict[str, Any]] = field(default_factory=dict)
-    ticked: set[int] = field(default_factory=set)
-    note: str = ""
-    tasted: str | None = None
+from mixes.drafts import mark_made
+from mixes.revisions import keep_revision
 
 
 @transaction.atomic
@@ -41,40 +27,10 @@ def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None) -
     Kitchen.objects.select_for_update().get(pk=person.kitchen_id)
     last = Batch.objects.of(person.kitchen).aggregate(last=Max("number"))["last"] or 0
     when = begun_at or timezone.now()
-    Mix.objects.filter(pk=mix_id).filter(Q(made_at=None) | Q(made_at__lt=when)).update(made_at=when)
+    mark_made(revision.mix, when)
     return Batch.objects.create(
         kitchen=person.kitchen, revision=revision, number=last + 1, begun_at=when, begun_by=person
     )
-
-
-def fold(entries: list[Entry]) -> Made:
-    """Return what entries in their order come to."""
-    made = Made()
-    for entry in entries:
-        if entry.line is not None:
-            _fold_line(made, entry.line, entry)
-        elif entry.kind == Entry.Kind.NOTE:
-            made.note = entry.value or ""
-        else:
-            made.tasted = entry.value
-    return made
-
-
-def _fold_line(made: Made, line: int, entry: Entry) -> None:
-    if entry.kind == Entry.Kind.TICKED:
-        (made.ticked.add if entry.value else made.ticked.discard)(line)
-    elif entry.value is None:
-        made.weighed.pop(line, None)
-    else:
-        made.weighed[line] = entry.value
-
-
-def mix_as_made(batch: Batch, made: Made) -> CoreMix | None:
-    """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing of it went in."""
-    lines = batch.revision.content["lines"]
-    grams = [made.weighed.get(number, line)["grams"] for number, line in enumerate(lines)]
-    went_in = any(weight for line, weight in zip(lines, grams, strict=True) if line["stage"] not in BESIDE)
-    return mix_of_revision(batch.revision.content, grams) if went_in else None
 
 
 def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
@@ -89,7 +45,7 @@ def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
     Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
 
 
-def _value(entry: NewEntry, line: RevisionLine | None, spoons: Spoons) -> Any:
+def _value(entry: NewEntry, line: Mapping[str, Any] | None, spoons: Spoons) -> Any:
     if entry.kind == "ticked":
         return entry.done
     text = entry.text
@@ -102,8 +58,9 @@ def _value(entry: NewEntry, line: RevisionLine | None, spoons: Spoons) -> Any:
     if not text.strip():
         return None
     assert line is not None
+    ingredient = read_ingredient(line["ingredient"], line["slug"])
     try:
-        measures = measures_of(Ingredient.from_dict(line["ingredient"]))
-        return {"typed": text.strip(), "grams": read_amount(text, line["unit"], measures, spoons).grams}
+        grams = read_amount(text, line["unit"], ingredient.measures, spoons).grams
     except AmountError as error:
-        raise MixError(f"{line['ingredient']['name']}: {error}") from None
+        raise MixError(f"{ingredient.name}: {error}") from None
+    return {"typed": text.strip(), "grams": grams}

@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from bench.analysis import MixAnalysis
-from shelf.schemas import Part
+from analysis.schemas import CostOut, Details, FillOut
+from analysis.serialize import MixAnalysis
+from ingredients.schemas import Part
 
 
 class NewEntry(BaseModel):
@@ -56,8 +57,30 @@ class BatchSummary(BatchHead):
 
 
 class BatchOut(BatchHead):
-    """A batch with its sheet and its two analyses; none as made when nothing went in."""
+    """A batch with its sheet and its two analyses; none as made when nothing went in.
+
+    Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
+    """
 
     lines: list[BatchLine]
     planned: MixAnalysis
     as_made: MixAnalysis | None
+    details: Details | None
+    cost: CostOut | None
+    allergens: list[str]
+    allergens_not_stated: list[str]
+
+
+class BatchOfMix(BaseModel):
+    """A batch of a mix, and the number of the revision that it is one of."""
+
+    id: int
+    number: int
+    revision: int
+    begun_at: datetime
+
+
+class LastBatch(BatchOfMix):
+    """The last batch of a mix, and how it filled the machine that the mix is meant for now."""
+
+    fill: FillOut | None

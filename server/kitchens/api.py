@@ -11,16 +11,15 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 from pydantic import BaseModel, Field
 
-from jalebi.problems import Problem
-from jalebi_core.aims import checked_aims
-from jalebi_core.amounts import Spoons
-from jalebi_core.constants import COLDEST_ICE_C
-from jalebi_core.restrictions import checked_restriction
-from jalebi_core.scaling import MOST_LOSS_PCT
-from jalebi_core.styles import checked_style
-
-from .models import Person, spoons_of
-from .sign_in import kitchen_of, person_of
+from api.problems import Problem
+from jalebi_core.model.aims import checked_aims
+from jalebi_core.model.constants import COLDEST_ICE_C
+from jalebi_core.model.styles import checked_style
+from jalebi_core.production.scaling import MOST_LOSS_PCT
+from jalebi_core.quantities.amounts import Spoons
+from jalebi_core.regulation.restrictions import checked_restriction
+from kitchens.models import Person, spoons_of
+from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["kitchen"])
 

@@ -8,13 +8,12 @@ from django.http import HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
-from jalebi.problems import Problem
-from jalebi_core.composition import checked_name
-from jalebi_core.errors import MachineError
-from jalebi_core.machines import machine
-
-from .models import Machine
-from .sign_in import kitchen_of
+from api.problems import Problem
+from jalebi_core.model.composition import checked_name
+from jalebi_core.model.errors import MachineError
+from jalebi_core.production.machines import machine
+from kitchens.models import Machine
+from kitchens.sign_in import kitchen_of
 
 router = Router(tags=["kitchen"])
 MOST_MACHINES = 40

@@ -1,18 +1,19 @@
-"""Kitchens, their people, and the one rule that keeps a kitchen's rows its own."""
+"""Kitchens, their people and their machines."""
 
 from __future__ import annotations
 
-from typing import Any, ClassVar, Self
+from typing import ClassVar
 
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
-from jalebi_core.amounts import Spoons
-from jalebi_core.cabinet import CABINET_C
-from jalebi_core.machines import Machine as CoreMachine
-from jalebi_core.machines import machine
-from jalebi_core.scaling import LOSS_PCT, SCOOP_ML, Kept
+from jalebi_core.assessment.serving_conditions import CABINET_C
+from jalebi_core.production.machines import Machine as CoreMachine
+from jalebi_core.production.machines import machine
+from jalebi_core.production.scaling import LOSS_PCT, SCOOP_ML, KitchenConstants
+from jalebi_core.quantities.amounts import Spoons
+from kitchens.owned import KitchenOwned
 
 
 class Kitchen(models.Model):
@@ -34,7 +35,7 @@ class Kitchen(models.Model):
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
     """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
     may_come_in = ArrayField(models.CharField(max_length=60), default=list)
-    """Slugs of goods that Balance may bring in, the core's common ones where the kitchen names none."""
+    """Slugs of ingredients that Balance may bring in, the core's common ones where the kitchen names none."""
     aims = models.JSONField(default=dict)
     """Bands of the kitchen's own by style, ``{style: {quantity: [least, most]}}``, in the place of the usual ones."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
@@ -44,9 +45,9 @@ class Kitchen(models.Model):
         return self.name
 
 
-def kept_of(kitchen: Kitchen) -> Kept:
+def constants_of(kitchen: Kitchen) -> KitchenConstants:
     """Return a kitchen's scales and losses as scaling needs them."""
-    return Kept(kitchen.scale_g, kitchen.fine_scale_g, kitchen.loss_pct)
+    return KitchenConstants(kitchen.scale_g, kitchen.fine_scale_g, kitchen.loss_pct)
 
 
 def spoons_of(kitchen: Kitchen) -> Spoons:
@@ -80,25 +81,6 @@ class Person(AbstractBaseUser):
         return self.name
 
 
-class OwnedQuerySet(models.QuerySet[Any]):
-    """Rows of kitchens; every query of the API begins with `of`."""
-
-    def of(self, kitchen: Kitchen) -> Self:
-        """Return the rows of one kitchen."""
-        return self.filter(kitchen=kitchen)
-
-
-class KitchenOwned(models.Model):
-    """A row that belongs to a kitchen."""
-
-    kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="+")
-
-    objects = OwnedQuerySet.as_manager()
-
-    class Meta:
-        abstract = True
-
-
 class Machine(KitchenOwned):
     """A machine of a kitchen; ``kind`` is a key of the core's `machine_kinds`."""
 
@@ -115,15 +97,3 @@ class Machine(KitchenOwned):
     def to_core(self) -> CoreMachine:
         """Return the machine as the core knows it; raises MachineError for one that cannot be."""
         return machine(self.name, self.kind, self.bowl_l)
-
-
-class AppendOnly(models.Model):
-    """A row that is written once; what is recorded stays as it was."""
-
-    class Meta:
-        abstract = True
-
-    def save(self, *args: Any, **kwargs: Any) -> None:
-        if not self._state.adding:
-            raise TypeError(f"{type(self).__name__} {self.pk} is a record and cannot be changed.")
-        super().save(*args, **kwargs)

@@ -13,9 +13,8 @@ from django.db.models import JSONField, Model
 from django.http import HttpRequest, HttpResponse
 from ninja.security import SessionAuth
 
-from jalebi.problems import problem
-
-from .models import Kitchen, Person
+from api.problems import problem
+from kitchens.models import Kitchen, Person
 
 
 @cache

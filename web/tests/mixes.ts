@@ -44,14 +44,13 @@ export function mix(of: Draft, version: number): Schemas["MixOut"] {
     servings: null,
     makes: "",
     version,
-    last_made: null,
     changed_at: "2026-11-25T10:00:00Z",
     lines,
   };
 }
 
 export function revision(number: number, parent: number | null): Schemas["RevisionOut"] {
-  return { id: number, number, parent, name: `point ${number}`, note: "", kept_at: "2026-11-25T10:00:00Z", batches: [] };
+  return { id: number, number, parent, name: `point ${number}`, note: "", kept_at: "2026-11-25T10:00:00Z" };
 }
 
 /** A browser's storage with so much room, in characters. */

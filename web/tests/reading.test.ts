@@ -3,7 +3,7 @@ import { describe, expect, test } from "vitest";
 
 import type { Schemas } from "../src/api/client";
 import { firstTargets, rangeOf } from "../src/stations/bench/balance/target";
-import { litOf } from "../src/stations/bench/lit";
+import { highlightOf } from "../src/stations/bench/highlighted";
 import { beginReading, bodyOf, isOpen, nextOpen } from "../src/stations/bench/paste/reading";
 import type { DraftReading } from "../src/stations/bench/use-analysis";
 import { inView } from "../src/stations/bench/view";
@@ -71,16 +71,16 @@ describe("what lights up", () => {
   const reading = {
     analysis: { mass_g: 200, strata: [{ key: "sugars", grams: 20 }, { key: "water", grams: 80 }] },
     lines: { a: { name: "Sugar", strata: [{ key: "sugars", grams: 10 }] }, b: { name: "Nothing", strata: [] } },
-    shares: { a: { mass: 5 }, b: {} },
+    contributions: { a: { mass: 5 }, b: {} },
   } as unknown as DraftReading;
 
   test("is the line's part of each stratum", () => {
-    expect(litOf(reading, "a")).toEqual({ name: "Sugar", strata: { sugars: 0.25 }, shares: { mass: 5 } });
+    expect(highlightOf(reading, "a")).toEqual({ name: "Sugar", strata: { sugars: 0.25 }, contributions: { mass: 5 } });
   });
 
   test("is nothing for a line without a share, none, and one that is not read yet", () => {
-    for (const key of ["b", null, "c"]) expect(litOf(reading, key)).toBeNull();
-    expect(litOf(undefined, "a")).toBeNull();
+    for (const key of ["b", null, "c"]) expect(highlightOf(reading, key)).toBeNull();
+    expect(highlightOf(undefined, "a")).toBeNull();
   });
 });
 

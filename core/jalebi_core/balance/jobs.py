@@ -8,19 +8,19 @@ from typing import Final
 
 import numpy as np
 
-from ..components import INDEX
-from ..composition import fat, msnf, protein, total_solids
-from ..errors import BalanceError
-from ..exchanges import MOST_SHARE_PCT, goods_to_try
-from ..firmness import firmness
-from ..first_drafts import as_weighed
-from ..goods import Goods
-from ..mix import Line, Mix
-from ..outcomes import frozen_at
-from ..styles import BESIDE
-from ..sweetness import sweetness_pod
-from .quantities import quantity_of
-from .wishes import Aim, Limits, Share, Wishes
+from jalebi_core.advice.exchanges import MOST_SHARE_PCT, ingredients_to_try
+from jalebi_core.advice.first_drafts import as_weighed
+from jalebi_core.balance.quantities import quantity_of
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share
+from jalebi_core.model.components import INDEX
+from jalebi_core.model.composition import fat, msnf, protein, total_solids
+from jalebi_core.model.errors import BalanceError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import MIX_IN_STAGES
+from jalebi_core.physics.firmness import firmness
+from jalebi_core.physics.freezing import frozen_at
+from jalebi_core.physics.sweetness import sweetness_pod
 
 _LESS_SWEET: Final = 0.88
 _MORE_FRUIT: Final = 1.15
@@ -52,44 +52,48 @@ _TASTED: Final = frozenset(("honey", "molasses", "muscovado"))
 class Job:
     """A job: what it is called, what it needs beside the mix, and its wishes.
 
-    ``asks`` is nothing, a line, a line and goods, or a line and grams.
+    ``asks`` is nothing, a line, a line and ingredients, or a line and grams.
     """
 
     key: str
     name: str
     asks: str
-    wishes: Callable[[Asked], Wishes]
+    request: Callable[[Asked], BalanceRequest]
 
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What a job is asked for: the mix, the freezer, the shelf, and its line, goods or grams where it needs them.
+    """What a job is asked for: the mix, the freezer, the shelf, and its line, ingredients or grams where it needs them.
 
-    ``stock_g`` is what is in the house, by slug; ``wanted`` are the goods that a kitchen lets come in, by slug, the
-    common ones where it names none.
+    ``stock_g`` is what is in the house, by slug; ``wanted`` are those that a kitchen lets come in, by slug, the common
+    ones where it names none.
     """
 
     mix: Mix
     freezer_c: float
-    shelf: Mapping[str, Goods]
+    shelf: Mapping[str, Ingredient]
     restrictions: Sequence[str] = ()
     line: int | None = None
-    goods: Goods | None = None
+    ingredient: Ingredient | None = None
     grams: float | None = None
     stock_g: Mapping[str, float] | None = None
     wanted: Sequence[str] = ()
 
     def the_line(self) -> int:
-        if self.line is None or not 0 <= self.line < len(self.mix.lines) or self.mix.lines[self.line].stage in BESIDE:
+        if (
+            self.line is None
+            or not 0 <= self.line < len(self.mix.lines)
+            or self.mix.lines[self.line].stage in MIX_IN_STAGES
+        ):
             raise BalanceError("Say which line of the mix it is about.")
         return self.line
 
-    def common(self) -> tuple[Goods, ...]:
-        """Return the common goods that may come in: none that offends, brings an allergen or alcohol anew."""
+    def common(self) -> tuple[Ingredient, ...]:
+        """Return the common ingredients that may come in: none that offends, brings an allergen or alcohol anew."""
         held = ("low-sugar",) if self.mix.style == "low-sugar" else ()
         wanted = self.wanted or [slug for slug in MOST_SHARE_PCT if slug not in _NOT_IN_JOBS]
-        slugs = goods_to_try(self.mix, self.shelf, (*self.restrictions, *held), wanted)
-        here = {line.goods.slug for line in self.mix.lines if line.goods}
+        slugs = ingredients_to_try(self.mix, self.shelf, (*self.restrictions, *held), wanted)
+        here = {line.ingredient.slug for line in self.mix.lines}
         return tuple(self.shelf[slug] for slug in slugs if slug not in here)
 
 
@@ -115,7 +119,7 @@ def pins_of_taste(mix: Mix, *moving: int) -> dict[int, Limits]:
     return {
         number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams)
         for number, line in enumerate(mix.lines)
-        if number not in moving and line.stage not in BESIDE and _stays(line)
+        if number not in moving and line.stage not in MIX_IN_STAGES and _stays(line)
     }
 
 
@@ -132,7 +136,7 @@ _GOVERNED: Final = {
 _BRINGS_PCT: Final = 10.0
 
 
-def alone(asked: Asked, aims: tuple[Aim, ...]) -> Wishes:
+def alone(asked: Asked, aims: tuple[Aim, ...]) -> BalanceRequest:
     """Return wishes that bring aims about while the rest of the mix eats as it does, as far as nobody would notice."""
     governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
     kept = as_now(asked.mix, *(key for key in _SAME if key not in governed))
@@ -141,7 +145,7 @@ def alone(asked: Asked, aims: tuple[Aim, ...]) -> Wishes:
         for number, line in enumerate(asked.mix.lines)
         if any(_brings(asked.mix, line, aim.of) >= _BRINGS_PCT for aim in aims)
     )
-    return Wishes(asked.mix, (*aims, *kept), pins_of_taste(asked.mix, *moving), may_add=asked.common())
+    return BalanceRequest(asked.mix, (*aims, *kept), pins_of_taste(asked.mix, *moving), may_add=asked.common())
 
 
 def _brings(mix: Mix, line: Line, of: str) -> float:
@@ -158,10 +162,10 @@ def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
         number: Limits.pinned(line.grams)
         for number, line in enumerate(mix.lines)
         if not free
-        and line.stage not in BESIDE
-        and line.goods
-        and line.goods.kind in _SEASONING
-        and line.goods.slug not in aimed
+        and line.stage not in MIX_IN_STAGES
+        and line.ingredient
+        and line.ingredient.kind in _SEASONING
+        and line.ingredient.slug not in aimed
     }
 
 
@@ -170,28 +174,28 @@ def _little(grams: float) -> Limits:
 
 
 def _stays(line: Line) -> bool:
-    if line.goods is None or line.goods.kind in _STAYS or line.goods.slug in _TASTED:
+    if not line.ingredient.slug or line.ingredient.kind in _STAYS or line.ingredient.slug in _TASTED:
         return True
-    facts = line.goods.facts
+    facts = line.ingredient.facts
     sour = float(line.ingredient.row[INDEX["acids"]]) >= _SOUR_PCT
     return sour or bool(facts.strength_g_kg or facts.flavourings or facts.dose_pct)
 
 
-def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Limits] | None = None) -> Wishes:
+def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Limits] | None = None) -> BalanceRequest:
     """Return wishes that guard against sand too: no more milk solids than the style has, or than there are now."""
     has = float(msnf(mix.row()))
     most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
     guarded = (*aims, Aim("msnf", high=most)) if has > 0 else aims
-    return Wishes(mix, guarded, pins_of_taste(mix) if limits is None else limits, may_add=asked.common())
+    return BalanceRequest(mix, guarded, pins_of_taste(mix) if limits is None else limits, may_add=asked.common())
 
 
-def _less_sweet(asked: Asked) -> Wishes:
+def _less_sweet(asked: Asked) -> BalanceRequest:
     now = figure(asked.mix, "sweetness")
     aims = (Aim("sweetness", 0.0, now * _LESS_SWEET), *as_now(asked.mix, "scoop_c", "fat", "total_solids"))
     return _job(asked.mix, aims, asked)
 
 
-def _softer(asked: Asked) -> Wishes:
+def _softer(asked: Asked) -> BalanceRequest:
     row = asked.mix.row()
     now = float(firmness(frozen_at(row, asked.freezer_c), np.array(asked.mix.overrun_used_pct)))
     aim = Aim("firmness", min(_SOFTEST, now - _SOFTER), max(min(now - _SOFTER, 75.0), _SOFTEST), at_c=asked.freezer_c)
@@ -201,15 +205,15 @@ def _softer(asked: Asked) -> Wishes:
     return _job(asked.mix, aims, asked)
 
 
-def _richer(asked: Asked) -> Wishes:
+def _richer(asked: Asked) -> BalanceRequest:
     return _fatter(asked, _RICHER_G)
 
 
-def _leaner(asked: Asked) -> Wishes:
+def _leaner(asked: Asked) -> BalanceRequest:
     return _fatter(asked, -_RICHER_G)
 
 
-def _fatter(asked: Asked, by: float) -> Wishes:
+def _fatter(asked: Asked, by: float) -> BalanceRequest:
     now = figure(asked.mix, "fat")
     if now < _NO_FAT_G:
         raise BalanceError(f"It has {now:.1f} % fat: with more it would be another style, and less there is not.")
@@ -218,7 +222,7 @@ def _fatter(asked: Asked, by: float) -> Wishes:
     return _job(asked.mix, aims, asked)
 
 
-def _use_up(asked: Asked) -> Wishes:
+def _use_up(asked: Asked) -> BalanceRequest:
     """One line at what there is of it, the mix as big as that makes it, no more of the others than is in the house."""
     number = asked.the_line()
     line = asked.mix.lines[number]
@@ -234,51 +238,51 @@ def _use_up(asked: Asked) -> Wishes:
     mix = replace(asked.mix, lines=grown)
     limits = pins_of_taste(mix, number) | {number: Limits.pinned(asked.grams)}
     for at, one in enumerate(grown):
-        if one.goods and at != number and asked.stock_g and one.goods.slug in asked.stock_g and one.stage not in BESIDE:
-            limits[at] = Limits(0.0, asked.stock_g[one.goods.slug])
+        if at != number and asked.stock_g and one.ingredient.slug in asked.stock_g and one.stage not in MIX_IN_STAGES:
+            limits[at] = Limits(0.0, asked.stock_g[one.ingredient.slug])
     aims = as_now(mix, "scoop_c", "sweetness", "fat", "total_solids")
     return replace(_job(mix, aims, asked, limits), origin=asked.mix)
 
 
-def _replace(asked: Asked) -> Wishes:
+def _replace(asked: Asked) -> BalanceRequest:
     number = asked.the_line()
-    if asked.goods is None:
+    if asked.ingredient is None:
         raise BalanceError("Say what is to stand in its place.")
     line = asked.mix.lines[number]
-    other = asked.mix.replacing(number, Line(asked.goods.composition, line.grams, line.stage, asked.goods))
+    other = asked.mix.replacing(number, replace(line, ingredient=asked.ingredient))
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
     return _job(other, aims, asked, pins_of_taste(other, number))
 
 
-def _fit(asked: Asked) -> Wishes:
-    """Goods of another make at the same amount: the rest makes up for the difference."""
-    wishes = _replace(asked)
+def _fit(asked: Asked) -> BalanceRequest:
+    """Ingredients of another make at the same amount: the rest makes up for the difference."""
+    request = _replace(asked)
     number = asked.the_line()
-    pinned = {**wishes.limits, number: Limits.pinned(asked.mix.lines[number].grams)}
-    return replace(wishes, limits=pinned)
+    pinned = {**request.limits, number: Limits.pinned(asked.mix.lines[number].grams)}
+    return replace(request, limits=pinned)
 
 
-def _without(asked: Asked) -> Wishes:
+def _without(asked: Asked) -> BalanceRequest:
     number = asked.the_line()
-    if sum(line.stage not in BESIDE for line in asked.mix.lines) < 2:
+    if sum(line.stage not in MIX_IN_STAGES for line in asked.mix.lines) < 2:
         raise BalanceError("It is all there is in the mix.")
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids")
     limits = pins_of_taste(asked.mix, number) | {number: Limits(0.0, 0.0)}
     return _job(asked.mix, aims, asked, limits)
 
 
-def _cheaper(asked: Asked) -> Wishes:
+def _cheaper(asked: Asked) -> BalanceRequest:
     aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
-    priced = tuple(goods for goods in asked.common() if goods.price_per_kg is not None)
+    priced = tuple(ingredient for ingredient in asked.common() if ingredient.price_per_kg is not None)
     pins = {number: Limits.pinned(asked.mix.lines[number].grams) for number in pins_of_taste(asked.mix)}
     return replace(_job(asked.mix, aims, asked, pins), may_add=priced, cost_first=True)
 
 
-def _more_fruit(asked: Asked) -> Wishes:
+def _more_fruit(asked: Asked) -> BalanceRequest:
     fruit = tuple(
         number
         for number, line in enumerate(asked.mix.lines)
-        if line.goods and line.goods.kind == "fruit" and line.stage not in BESIDE and line.goods.facts.strength_g_kg
+        if line.ingredient.kind == "fruit" and line.stage not in MIX_IN_STAGES and line.ingredient.facts.strength_g_kg
     )
     if not fruit:
         raise BalanceError("There is no fruit in it that could be more.")
@@ -299,16 +303,16 @@ JOBS: Final = {
         Job("more-fruit", "More fruit", "", _more_fruit),
         Job("cheaper", "Cheaper, same eating", "", _cheaper),
         Job("use-up", "Use up what I have", "line and grams", _use_up),
-        Job("fit", "Fit it to other goods", "line and goods", _fit),
-        Job("replace", "Replace an ingredient", "line and goods", _replace),
+        Job("fit", "Fit it to another make", "line and ingredient", _fit),
+        Job("replace", "Replace an ingredient", "line and ingredient", _replace),
         Job("without", "Without an ingredient", "line", _without),
     )
 }
 
 
-def wishes_of(job: str, asked: Asked) -> Wishes:
+def request_of(job: str, asked: Asked) -> BalanceRequest:
     """Return a job's wishes; raises BalanceError for an unknown job or one that this mix has no room for."""
     known = JOBS.get(job)
     if known is None:
         raise BalanceError(f"“{job[:40]}” is not a job. Use one of {', '.join(JOBS)}.")
-    return known.wishes(asked)
+    return known.request(asked)

@@ -1,7 +1,7 @@
 """The mixed-integer linear programme of one balance, nonlinear aims made linear where it stands; solved by HiGHS.
 
-Columns, in this order: g of each line and of each of the goods that may come in, less and more than now, misses of each
-aim, steps of the lines that come in steps, and whether each of the goods comes in.
+Columns, in this order: g of each line and of each ingredient that may come in, less and more than now, misses of each
+aim, steps of the lines that come in steps, and whether each ingredient comes in.
 """
 
 from __future__ import annotations
@@ -14,19 +14,19 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from ..components import FloatArray
-from ..exchanges import MOST_SHARE_PCT
-from ..goods import Goods
-from ..styles import BESIDE
-from .quantities import Quantity
-from .wishes import Aim, Limits, Wishes
+from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.balance.quantities import Quantity
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.styles import MIX_IN_STAGES
 
 MISS_COSTS: Final = 1000.0
 """A miss felt as one counts as much as moving the whole mix a thousand times over: aims come first."""
 
 _PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
 _STRONG_PCT: Final = 25.0
-"""Goods that a mix holds no more of than this are limited by it; milk, cream and water are not."""
+"""Ingredients that a mix holds no more of than this are limited by it; milk, cream and water are not."""
 
 _SECONDS: Final = 8.0
 _MOST_GAP: Final = 1e-6
@@ -34,12 +34,12 @@ _MOST_GAP: Final = 1e-6
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """A balance as arrays: lines and goods that may come in as columns.
+    """A balance as arrays: lines and ingredients that may come in as columns.
 
     now : g; ``rows`` shape (columns, WIDTH); ``low`` and ``high`` g; ``steps`` g, 0 where there is none
     """
 
-    wishes: Wishes
+    request: BalanceRequest
     quantities: tuple[Quantity, ...]
     now: FloatArray
     rows: FloatArray
@@ -50,23 +50,23 @@ class Problem:
 
     @property
     def mass_g(self) -> float:
-        return self.wishes.whole_g
+        return self.request.whole_g
 
     @property
     def origin(self) -> FloatArray:
         """What was there when the question was asked, g, shape (columns,)."""
-        mix = self.wishes.origin or self.wishes.mix
-        return np.array([mix.lines[number].grams for number in self.numbers] + [0.0] * len(self.wishes.may_add))
+        mix = self.request.origin or self.request.mix
+        return np.array([mix.lines[number].grams for number in self.numbers] + [0.0] * len(self.request.may_add))
 
     @property
     def price_costs(self) -> float:
-        return _PRICE_COSTS[self.wishes.cost_first]
+        return _PRICE_COSTS[self.request.cost_first]
 
     @property
     def prices(self) -> FloatArray:
         """Prices per kg as far as they are known, shape (columns,); unknown ones are taken as nothing."""
-        lines = [self.wishes.mix.lines[number].goods for number in self.numbers]
-        return np.array([(goods.price_per_kg or 0.0) if goods else 0.0 for goods in (*lines, *self.wishes.may_add)])
+        lines = [self.request.mix.lines[number].ingredient for number in self.numbers]
+        return np.array([ingredient.used_price_per_kg or 0.0 for ingredient in (*lines, *self.request.may_add)])
 
     @property
     def lines(self) -> int:
@@ -82,7 +82,7 @@ class Problem:
         return self.missed_by(self.values(grams))
 
     def missed_by(self, values: FloatArray) -> FloatArray:
-        aims = self.wishes.aims
+        aims = self.request.aims
         low, high = np.array([aim.low for aim in aims]), np.array([aim.high for aim in aims])
         scale = np.array([quantity.scale for quantity in self.quantities])
         misses: FloatArray = np.maximum(np.maximum(low - values, values - high), 0.0) / scale
@@ -90,7 +90,7 @@ class Problem:
 
     def weighted(self, misses: FloatArray) -> float:
         """Return what is to be as little as possible before all else."""
-        return float(misses @ np.array([aim.weight for aim in self.wishes.aims]))
+        return float(misses @ np.array([aim.weight for aim in self.request.aims]))
 
 
 def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
@@ -99,57 +99,57 @@ def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
     return quantity.of_row(row)
 
 
-def problem_of(wishes: Wishes) -> Problem:
+def problem_of(request: BalanceRequest) -> Problem:
     """Return the arrays of wishes that have been checked."""
-    numbers = tuple(number for number, line in enumerate(wishes.mix.lines) if line.stage not in BESIDE)
-    lines = [wishes.mix.lines[number] for number in numbers]
-    limits = [wishes.limits.get(number, Limits()) for number in numbers] + [Limits()] * len(wishes.may_add)
-    rows = [line.ingredient.row for line in lines] + [goods.composition.row for goods in wishes.may_add]
-    now = np.array([line.grams for line in lines] + [0.0] * len(wishes.may_add))
+    numbers = tuple(number for number, line in enumerate(request.mix.lines) if line.stage not in MIX_IN_STAGES)
+    lines = [request.mix.lines[number] for number in numbers]
+    limits = [request.limits.get(number, Limits()) for number in numbers] + [Limits()] * len(request.may_add)
+    rows = [line.ingredient.row for line in lines] + [ingredient.row for ingredient in request.may_add]
+    now = np.array([line.grams for line in lines] + [0.0] * len(request.may_add))
     return Problem(
-        wishes,
-        tuple(wishes.quantity(aim) for aim in wishes.aims),
+        request,
+        tuple(request.quantity(aim) for aim in request.aims),
         now,
         np.array(rows),
         np.array([one.low_g for one in limits]),
-        np.minimum([one.high_g for one in limits], _most(wishes)),
+        np.minimum([one.high_g for one in limits], _most(request)),
         np.array([one.step_g or 0.0 for one in limits]),
         numbers,
     )
 
 
-def _most(wishes: Wishes) -> FloatArray:
+def _most(request: BalanceRequest) -> FloatArray:
     """Return the most of each column that taste and dose allow, g; never less than there is now."""
-    lines = [(line.goods, line.grams) for line in wishes.mix.base] + [(goods, 0.0) for goods in wishes.may_add]
-    shares = [_most_pct(goods, 25.0 if grams == 0 else 100.0) for goods, grams in lines]
-    return np.maximum(np.array(shares) * wishes.whole_g / 100, [grams for _, grams in lines])
+    lines = [(line.ingredient, line.grams) for line in request.mix.base] + [
+        (ingredient, 0.0) for ingredient in request.may_add
+    ]
+    shares = [_most_pct(ingredient, 25.0 if grams == 0 else 100.0) for ingredient, grams in lines]
+    return np.maximum(np.array(shares) * request.whole_g / 100, [grams for _, grams in lines])
 
 
-def _most_pct(goods: Goods | None, otherwise: float) -> float:
-    if goods is None:
-        return otherwise
-    if goods.facts.dose_pct:
-        return goods.facts.dose_pct[1]
-    most = MOST_SHARE_PCT.get(goods.slug, otherwise)
+def _most_pct(ingredient: Ingredient, otherwise: float) -> float:
+    if ingredient.facts.dose_pct:
+        return ingredient.facts.dose_pct[1]
+    most = MOST_SHARE_PCT.get(ingredient.slug, otherwise)
     return most if most <= _STRONG_PCT else otherwise
 
 
 def is_whole(problem: Problem, grams: FloatArray) -> bool:
-    """Tell whether amounts keep to their steps and to the number of goods that may come in."""
+    """Tell whether amounts keep to their steps and to the number of ingredients that may come in."""
     stepped = problem.steps > 0
     counted = grams[stepped] / problem.steps[stepped]
     coming = int((grams[problem.lines :] > 1e-6).sum())
-    return bool((np.abs(counted - np.round(counted)) < 1e-6).all()) and coming <= problem.wishes.max_new
+    return bool((np.abs(counted - np.round(counted)) < 1e-6).all()) and coming <= problem.request.max_new
 
 
 def keeps_locks(problem: Problem, grams: FloatArray) -> bool:
     """Tell whether amounts keep the sums and ratios that are wished."""
     columns = {number: at for at, number in enumerate(problem.numbers)}
-    for share in problem.wishes.shares:
+    for share in problem.request.shares:
         pct = 100 * sum(grams[columns[number]] for number in share.lines) / grams.sum()
         if not share.low_pct - 1e-3 <= pct <= share.high_pct + 1e-3:
             return False
-    for one, other in problem.wishes.ratios:
+    for one, other in problem.request.ratios:
         first, second = columns[one], columns[other]
         if abs(grams[first] * problem.now[second] - grams[second] * problem.now[first]) > 1e-3 * problem.mass_g:
             return False
@@ -189,7 +189,7 @@ def solve(problem: Problem, tangent: Tangent, trust_g: float, margins: FloatArra
 
     trust_g : how far a line may move from where the tangent was taken
     margins : by how much each band is drawn in, so that rounding stays inside it
-    whole : whether steps are whole and goods come in or not; without it they may be parts, which is quick
+    whole : whether steps are whole and ingredients come in or not; without it they may be parts, which is quick
     """
     from scipy.optimize import Bounds, LinearConstraint, milp
 
@@ -226,7 +226,7 @@ class _Layout:
         columns, aims = len(problem.now), len(problem.quantities)
         stepped = np.flatnonzero(problem.steps > 0)
         new = columns - problem.lines
-        binaries = new if new > problem.wishes.max_new else 0
+        binaries = new if new > problem.request.max_new else 0
         slices, end = [], 0
         for size in (columns, columns, columns, aims, len(stepped), binaries):
             slices.append(slice(end, end + size))
@@ -239,7 +239,7 @@ def _costs(problem: Problem, layout: _Layout) -> FloatArray:
     costs = np.zeros(layout.width)
     mass = problem.mass_g
     costs[layout.less] = costs[layout.more] = 1 / mass
-    weights = np.array([aim.weight for aim in problem.wishes.aims])
+    weights = np.array([aim.weight for aim in problem.request.aims])
     costs[layout.misses] = MISS_COSTS * weights / np.array([quantity.scale for quantity in problem.quantities])
     costs[layout.grams] = problem.price_costs * problem.prices / mass
     return costs
@@ -272,15 +272,15 @@ def _constraints(
     if new:
         most = -np.diag(problem.high[problem.lines :])
         rows.add([-inf] * new, [0.0] * new, (layout.grams, one_each[problem.lines :]), (layout.comes, most))
-        rows.add([-inf], [float(problem.wishes.max_new)], (layout.comes, np.ones((1, new))))
+        rows.add([-inf], [float(problem.request.max_new)], (layout.comes, np.ones((1, new))))
     return rows.arrays()
 
 
 def _add_aims(rows: _Rows, problem: Problem, tangent: Tangent, margins: FloatArray, layout: _Layout) -> None:
     rest = tangent.value - tangent.slopes @ tangent.at
     miss = np.eye(len(problem.quantities))
-    low = np.array([aim.low for aim in problem.wishes.aims]) + margins - rest
-    high = np.array([aim.high for aim in problem.wishes.aims]) - margins - rest
+    low = np.array([aim.low for aim in problem.request.aims]) + margins - rest
+    high = np.array([aim.high for aim in problem.request.aims]) - margins - rest
     unbounded = np.full(len(low), inf)
     rows.add(low, unbounded, (layout.grams, tangent.slopes), (layout.misses, miss))
     rows.add(-unbounded, high, (layout.grams, tangent.slopes), (layout.misses, -miss))
@@ -288,12 +288,12 @@ def _add_aims(rows: _Rows, problem: Problem, tangent: Tangent, margins: FloatArr
 
 def _add_locks(rows: _Rows, problem: Problem, layout: _Layout) -> None:
     columns = {number: at for at, number in enumerate(problem.numbers)}
-    for share in problem.wishes.shares:
+    for share in problem.request.shares:
         chosen = np.zeros((1, len(problem.now)))
         chosen[0, [columns[number] for number in share.lines]] = 1.0
         whole = problem.mass_g / 100
         rows.add([share.low_pct * whole], [share.high_pct * whole], (layout.grams, chosen))
-    for one, other in problem.wishes.ratios:
+    for one, other in problem.request.ratios:
         kept = np.zeros((1, len(problem.now)))
         kept[0, columns[one]], kept[0, columns[other]] = problem.now[columns[other]], -problem.now[columns[one]]
         rows.add([0.0], [0.0], (layout.grams, kept))

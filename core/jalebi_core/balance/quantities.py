@@ -8,9 +8,9 @@ from typing import Final
 
 import numpy as np
 
-from .. import constants as c
-from ..components import COMPONENTS, INDEX, FloatArray
-from ..composition import (
+from jalebi_core.model import constants as c
+from jalebi_core.model.components import COMPONENTS, INDEX, FloatArray
+from jalebi_core.model.composition import (
     bulk_sweetener,
     components_of,
     fat,
@@ -22,16 +22,15 @@ from ..composition import (
     total_solids,
     yolk_solids,
 )
-from ..energy import energy_kcal
-from ..errors import BalanceError
-from ..firmness import firmness, scooping_frozen_pct
-from ..freezing import liquid, temperature_at_frozen_c
-from ..freezing_power import freezing_power_pac
-from ..goods import Goods
-from ..mix import Mix
-from ..outcomes import frozen_at
-from ..strata import STRATA, by_stratum
-from ..sweetness import sweetness_pod
+from jalebi_core.model.errors import BalanceError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.strata import STRATA, by_stratum
+from jalebi_core.physics.energy import energy_kcal
+from jalebi_core.physics.firmness import firmness, scooping_frozen_pct
+from jalebi_core.physics.freezing import frozen_at, liquid, temperature_at_frozen_c
+from jalebi_core.physics.freezing_power import freezing_power_pac
+from jalebi_core.physics.sweetness import sweetness_pod
 
 Value = Callable[[FloatArray], FloatArray]
 """From rows of shape (..., WIDTH) to values of shape (...)."""
@@ -43,7 +42,7 @@ class Quantity:
 
     scale : how big a miss is felt as one; makes misses of unlike quantities comparable, a working convention
     value : of rows; linear quantities of a mix are the mean of their lines' values
-    per_line : where the value is not one of rows: what each line and each of the goods that may come in counts
+    per_line : where the value is not one of rows: what each line and each of the ingredients that may come in counts
     """
 
     key: str
@@ -92,7 +91,7 @@ def aimable() -> list[tuple[str, str, str]]:
     return [*((key, name, unit) for key, (name, unit, _, _) in _LINEAR.items()), *cold, ("firmness", "Firmness", "")]
 
 
-def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Goods]) -> Quantity:
+def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Ingredient]) -> Quantity:
     """Return what an aim is about; raises BalanceError for what is unknown or cannot be said of this mix."""
     if at_c is not None and not c.COLDEST_ICE_C <= at_c <= 0:
         raise BalanceError(f"{of} is asked at {at_c:g} °C; ice is known from {c.COLDEST_ICE_C:g} to 0 °C.")
@@ -137,21 +136,20 @@ def _cold_at(row: FloatArray, share: FloatArray) -> FloatArray:
     return np.nan_to_num(temperature_at_frozen_c(liquid(row), share, extrapolated=True), nan=_NEVER_C)
 
 
-def _prices(mix: Mix, may_add: Sequence[Goods]) -> FloatArray:
-    """Return prices per kg of lines and of goods that may come in; raises BalanceError where one is missing."""
-    goods = [line.goods for line in mix.base] + list(may_add)
-    names = [line.ingredient.name for line in mix.base] + [one.composition.name for one in may_add]
-    missing = [name for name, one in zip(names, goods, strict=True) if one is None or one.price_per_kg is None]
+def _prices(mix: Mix, may_add: Sequence[Ingredient]) -> FloatArray:
+    """Return prices per kg of lines and of ingredients that may come in; raises BalanceError where one is missing."""
+    ingredients = [line.ingredient for line in mix.base] + list(may_add)
+    missing = [one.name for one in ingredients if one.price_per_kg is None]
     if missing:
         raise BalanceError(f"The cost cannot be aimed at: {', '.join(missing[:3])} has no price.")
-    return np.array([one.price_per_kg for one in goods if one], dtype=np.float64)
+    return np.array([one.used_price_per_kg for one in ingredients], dtype=np.float64)
 
 
-def _of_line(of: str, mix: Mix, may_add: Sequence[Goods]) -> Quantity | None:
-    slugs = [line.goods.slug if line.goods else line.ingredient.name for line in mix.base]
-    slugs += [goods.slug for goods in may_add]
+def _of_line(of: str, mix: Mix, may_add: Sequence[Ingredient]) -> Quantity | None:
+    slugs = [line.ingredient.slug or line.ingredient.name for line in mix.base]
+    slugs += [ingredient.slug for ingredient in may_add]
     if of not in slugs:
         return None
-    names = [line.ingredient.name for line in mix.base] + [goods.composition.name for goods in may_add]
+    names = [line.ingredient.name for line in mix.base] + [ingredient.name for ingredient in may_add]
     per_line = np.array([100.0 * (slug == of) for slug in slugs])
     return Quantity(of, names[slugs.index(of)], "%", 1.0, True, per_line=per_line)

@@ -9,13 +9,13 @@ from typing import Final
 
 import numpy as np
 
-from ..components import FloatArray
-from ..goods import Goods
-from ..mix import Mix
-from ..styles import STAGES
-from .programme import tangent_of
-from .solving import Balanced, is_met, solved
-from .wishes import Aim, Limits, Wishes
+from jalebi_core.balance.programme import tangent_of
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.balance.solving import Balanced, is_met, solved
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.styles import STAGES
 
 _MOST_HELP: Final = 4
 _AT_LIMIT_G: Final = 0.05
@@ -24,11 +24,11 @@ _NO_WORSE: Final = 0.02
 
 @dataclass(frozen=True, slots=True)
 class Relaxation:
-    """One thing to let go. ``kind`` is unpin, allow, drop or widen; ``what`` a line's number, goods or an aim."""
+    """One thing to let go. ``kind`` is unpin, allow, drop or widen; ``what`` a line's number, ingredients or an aim."""
 
     kind: str
     what: str
-    said: str
+    message: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,25 +41,25 @@ class Unmet:
     would_help: tuple[Relaxation, ...]
 
 
-def reasons_for(found: Balanced, common: Mapping[str, Goods]) -> tuple[Unmet, ...]:
+def reasons_for(found: Balanced, common: Mapping[str, Ingredient]) -> tuple[Unmet, ...]:
     """Return the unmet aims of a balance with their reasons.
 
     Parameters
     ----------
-    common : goods that might come in and are not in the wishes, by slug
+    common : ingredients that might come in and are not in the wishes, by slug
     """
     return tuple(_unmet(found, index, common) for index, is_fine in enumerate(found.met) if not is_fine)
 
 
-def _unmet(found: Balanced, index: int, common: Mapping[str, Goods]) -> Unmet:
-    aim, quantity = found.problem.wishes.aims[index], found.problem.quantities[index]
+def _unmet(found: Balanced, index: int, common: Mapping[str, Ingredient]) -> Unmet:
+    aim, quantity = found.problem.request.aims[index], found.problem.quantities[index]
     nearest = float(found.after[index])
     helps: list[Relaxation] = []
     pulling: list[str] = []
-    for relaxation, wishes in _relaxed(found, index, common):
+    for relaxation, request in _relaxed(found, index, common):
         if relaxation.kind in {one.kind for one in helps} and relaxation.kind != "unpin":
             continue
-        grams = _proved(found, wishes, index, relaxation)
+        grams = _proved(found, request, index, relaxation)
         if grams is not None:
             helps.append(_with_amount(found, relaxation, grams))
             pulling += [relaxation.what] * (relaxation.kind == "drop")
@@ -76,19 +76,21 @@ def _with_amount(found: Balanced, relaxation: Relaxation, grams: FloatArray) -> 
     if relaxation.kind != "unpin":
         return relaxation
     amount = grams[found.problem.numbers.index(int(relaxation.what))]
-    return replace(relaxation, said=f"{relaxation.said}: it would be {amount:.0f} g of {found.problem.mass_g:.0f} g")
+    return replace(
+        relaxation, message=f"{relaxation.message}: it would be {amount:.0f} g of {found.problem.mass_g:.0f} g"
+    )
 
 
-def _proved(found: Balanced, wishes: Wishes, index: int, relaxation: Relaxation) -> FloatArray | None:
+def _proved(found: Balanced, request: BalanceRequest, index: int, relaxation: Relaxation) -> FloatArray | None:
     """Solve with one thing let go; return the amounts where the aim is met then and no other is missed by more."""
-    result = solved(wishes)
+    result = solved(request)
     if result is None:
         return None
     problem, grams = result
     misses = problem.misses(grams)
     before = found.problem.missed_by(found.after)
     if relaxation.kind == "drop":
-        kept = [at for at, aim in enumerate(found.problem.wishes.aims) if aim.of != relaxation.what or at == index]
+        kept = [at for at, aim in enumerate(found.problem.request.aims) if aim.of != relaxation.what or at == index]
         position = kept.index(index)
         others = [at for at in kept if at != index]
         now = np.delete(misses, position)
@@ -99,27 +101,29 @@ def _proved(found: Balanced, wishes: Wishes, index: int, relaxation: Relaxation)
     return grams if good else None
 
 
-def _relaxed(found: Balanced, index: int, common: Mapping[str, Goods]) -> Iterator[tuple[Relaxation, Wishes]]:
-    """Yield wishes with one thing let go: the limits of a line first, then other aims, then goods that may come in."""
-    wishes, problem = found.problem.wishes, found.problem
+def _relaxed(
+    found: Balanced, index: int, common: Mapping[str, Ingredient]
+) -> Iterator[tuple[Relaxation, BalanceRequest]]:
+    """Yield requests with one thing let go: limits of a line first, then other aims, then what may come in."""
+    request, problem = found.problem.request, found.problem
     slopes = tangent_of(problem, found.grams).slopes[index]
-    wanted = slopes if found.after[index] < wishes.aims[index].low else -slopes
+    wanted = slopes if found.after[index] < request.aims[index].low else -slopes
     for column in np.argsort(-np.abs(wanted[: problem.lines]), kind="stable"):
         number = problem.numbers[int(column)]
-        limits = wishes.limits.get(number)
+        limits = request.limits.get(number)
         if limits is not None and _binds(limits, float(found.grams[column]), float(wanted[column])):
-            name = _name_of(wishes.mix, number)
-            said = f"unpin {name}" if limits.is_pin else f"give {name} more room"
-            freed = {at: one for at, one in wishes.limits.items() if at != number}
-            yield Relaxation("unpin", str(number), said), replace(wishes, limits=freed)
-    for other in wishes.aims:
-        if other is not wishes.aims[index] and other.of != wishes.aims[index].of:
-            name = wishes.quantity(other).name.lower()
-            kept = tuple(aim for aim in wishes.aims if aim.of != other.of)
-            yield Relaxation("drop", other.of, f"give up the target for {name}"), replace(wishes, aims=kept)
-    for slug, goods in common.items():
-        wider = replace(wishes, may_add=(*wishes.may_add, goods), max_new=wishes.max_new + 1)
-        yield Relaxation("allow", slug, f"allow {goods.composition.name.lower()}"), wider
+            name = _name_of(request.mix, number)
+            message = f"unpin {name}" if limits.is_pin else f"give {name} more room"
+            freed = {at: one for at, one in request.limits.items() if at != number}
+            yield Relaxation("unpin", str(number), message), replace(request, limits=freed)
+    for other in request.aims:
+        if other is not request.aims[index] and other.of != request.aims[index].of:
+            name = request.quantity(other).name.lower()
+            kept = tuple(aim for aim in request.aims if aim.of != other.of)
+            yield Relaxation("drop", other.of, f"give up the target for {name}"), replace(request, aims=kept)
+    for slug, ingredient in common.items():
+        wider = replace(request, may_add=(*request.may_add, ingredient), max_new=request.max_new + 1)
+        yield Relaxation("allow", slug, f"allow {ingredient.name.lower()}"), wider
 
 
 def _name_of(mix: Mix, number: int) -> str:
@@ -138,19 +142,21 @@ def _binds(limits: Limits, grams: float, wanted: float) -> bool:
 
 
 def _because(found: Balanced, index: int, pulling: Sequence[str]) -> str:
-    wishes, problem = found.problem.wishes, found.problem
-    aim, quantity = wishes.aims[index], problem.quantities[index]
+    request, problem = found.problem.request, found.problem
+    aim, quantity = request.aims[index], problem.quantities[index]
     low = bool(found.after[index] < aim.low)
     end = f"at least {aim.low:g}" if low else f"at most {aim.high:g}"
     unit = f" {quantity.unit}" if quantity.unit else ""
-    said = [f"{quantity.name} cannot be {end}{unit}".replace("-", "−")]
+    messages = [f"{quantity.name} cannot be {end}{unit}".replace("-", "−")]
     strongest = _strongest(found, index, rising=low)
     if strongest is not None:
-        said.append(_of_line(found, strongest))
+        messages.append(_of_line(found, strongest))
     if pulling:
-        names = [wishes.quantity(next(other for other in wishes.aims if other.of == of)).name.lower() for of in pulling]
-        said.append(f"{quantity.name.lower()} and {' and '.join(names)} pull against each other")
-    return f"{': '.join(said[:2])}{'; ' + said[2] if len(said) > 2 else ''}."
+        names = [
+            request.quantity(next(other for other in request.aims if other.of == of)).name.lower() for of in pulling
+        ]
+        messages.append(f"{quantity.name.lower()} and {' and '.join(names)} pull against each other")
+    return f"{': '.join(messages[:2])}{'; ' + messages[2] if len(messages) > 2 else ''}."
 
 
 def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
@@ -164,8 +170,8 @@ def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
 def _of_line(found: Balanced, column: int) -> str:
     problem = found.problem
     number = problem.numbers[column]
-    name = problem.wishes.mix.lines[number].ingredient.name
-    grams, limits = float(found.grams[column]), problem.wishes.limits.get(number, Limits())
+    name = problem.request.mix.lines[number].ingredient.name
+    grams, limits = float(found.grams[column]), problem.request.limits.get(number, Limits())
     if limits.is_pin:
         return f"{name} would move it most, and it is pinned at {limits.low_g:g} g"
     if limits.high_g < inf and grams >= limits.high_g - _AT_LIMIT_G:

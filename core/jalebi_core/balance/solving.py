@@ -7,10 +7,19 @@ from typing import Final
 
 import numpy as np
 
-from ..components import FloatArray
-from ..errors import BalanceError
-from .programme import MISS_COSTS, Problem, is_whole, keeps_locks, margins_of, problem_of, solve, tangent_of
-from .wishes import Wishes, checked
+from jalebi_core.balance.programme import (
+    MISS_COSTS,
+    Problem,
+    is_whole,
+    keeps_locks,
+    margins_of,
+    problem_of,
+    solve,
+    tangent_of,
+)
+from jalebi_core.balance.request import BalanceRequest, checked
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.errors import BalanceError
 
 _MOST_ROUNDS: Final = 12
 _FIRST_TRUST: Final = 0.3
@@ -32,7 +41,7 @@ _GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (50.0, 1.0))
 
 @dataclass(frozen=True, slots=True)
 class Balanced:
-    """A balance: g of each line of the mix, then of each of the goods that may come in; values of the aims.
+    """A balance: g of each line of the mix, then of each of the ingredients that may come in; values of the aims.
 
     ``before`` and ``after`` have shape (aims,); ``after`` is that of the rounded amounts.
     """
@@ -51,9 +60,9 @@ class Balanced:
         return bool((np.abs(self.grams - self.problem.origin) > _SAME_G).any())
 
 
-def balance(wishes: Wishes) -> Balanced:
+def balance(request: BalanceRequest) -> Balanced:
     """Balance a mix; never worse than it is now. Raises BalanceError for wishes that cannot be tried."""
-    problem = problem_of(checked(wishes))
+    problem = problem_of(checked(request))
     before = problem.values(problem.now)
     exact = _solved(problem)
     if exact is None and not _is_possible(problem, problem.now):
@@ -65,10 +74,10 @@ def balance(wishes: Wishes) -> Balanced:
     return Balanced(problem, grams, before, problem.values(grams))
 
 
-def solved(wishes: Wishes) -> tuple[Problem, FloatArray] | None:
+def solved(request: BalanceRequest) -> tuple[Problem, FloatArray] | None:
     """Return the problem and its amounts before rounding; None where nothing is possible."""
     try:
-        problem = problem_of(checked(wishes))
+        problem = problem_of(checked(request))
     except BalanceError:
         return None
     grams = _solved(problem)
@@ -95,8 +104,8 @@ def _is_possible(problem: Problem, grams: FloatArray) -> bool:
 
 def _solved(problem: Problem) -> FloatArray | None:
     """Return the best amounts: parts of steps first, which is quick, then whole ones from there."""
-    coarse = max(1.0, _MARGIN_STEPS * problem.wishes.scale_g / problem.mass_g)
-    margins = margins_of(problem.wishes.aims, problem.quantities, _MARGIN * coarse)
+    coarse = max(1.0, _MARGIN_STEPS * problem.request.scale_g / problem.mass_g)
+    margins = margins_of(problem.request.aims, problem.quantities, _MARGIN * coarse)
     start = problem.now * problem.mass_g / problem.now.sum()
     parts = _descended(problem, start, margins, _MOST_ROUNDS, whole=False)
     if parts is None or is_whole(problem, parts):
@@ -139,7 +148,7 @@ def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
 def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     sizes = np.maximum(exact, problem.now)
     grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in sizes])
-    grains = np.maximum(grains, problem.wishes.scale_g)
+    grains = np.maximum(grains, problem.request.scale_g)
     same = (np.abs(exact - problem.now) < _SAME_G) | (problem.steps > 0)
     grams = np.where(same, np.where(problem.steps > 0, exact, problem.now), np.round(exact / grains) * grains)
     grams = np.clip(grams, problem.low, problem.high)
@@ -147,6 +156,6 @@ def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     room = (problem.steps == 0) & (grams + left >= problem.low) & (grams + left <= problem.high)
     moving = room & ~same if (room & ~same).any() else room
     if moving.any():
-        grain = max(_LEFT_GRAIN_G, problem.wishes.scale_g)
+        grain = max(_LEFT_GRAIN_G, problem.request.scale_g)
         grams[int(np.argmax(np.where(moving, grams, -1.0)))] += round(left / grain) * grain
     return np.asarray(np.round(grams, 3), dtype=np.float64)

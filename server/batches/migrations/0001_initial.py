@@ -10,7 +10,7 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('bench', '0002_revisions_stay'),
+        ('mixes', '0002_revisions_stay'),
         ('kitchens', '0001_initial'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
@@ -24,7 +24,7 @@ class Migration(migrations.Migration):
                 ('begun_at', models.DateTimeField()),
                 ('begun_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
                 ('kitchen', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='+', to='kitchens.kitchen')),
-                ('revision', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='batches', to='bench.revision')),
+                ('revision', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='batches', to='mixes.revision')),
             ],
             options={
                 'ordering': ('-number',),

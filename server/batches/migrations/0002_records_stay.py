@@ -15,5 +15,5 @@ DROP TRIGGER entry_stays ON batches_entry;
 
 
 class Migration(migrations.Migration):
-    dependencies = [("batches", "0001_initial"), ("bench", "0002_revisions_stay")]
+    dependencies = [("batches", "0001_initial"), ("mixes", "0002_revisions_stay")]
     operations = [migrations.RunSQL(CREATE, DROP)]

@@ -9,11 +9,11 @@ from django.core.management import CommandError, call_command
 from django.db import DatabaseError, transaction
 
 from batches.models import Batch, Entry
-from bench.models import Mix
-from bench.revisions import content_of
-from jalebi.demo_kitchen import SLUG, make_demo
-from jalebi.tests.kitchen_case import KitchenCase
+from demo.kitchen import SLUG, make_demo
 from kitchens.models import Kitchen
+from mixes.models import Mix
+from mixes.revisions import content_of
+from testing.kitchen_case import KitchenCase
 
 
 class RecordTest(KitchenCase):
@@ -92,7 +92,7 @@ class RecordTest(KitchenCase):
             entry.save()
         for rows, change in (
             (Entry.objects.filter(pk=entry.pk), {"value": "other"}),
-            (Batch.objects.all(), {"number": 9}),
+            (Batch.objects.of_all_kitchens(), {"number": 9}),
         ):
             with self.assertRaises(DatabaseError), transaction.atomic():
                 rows.update(**change)
@@ -128,7 +128,7 @@ class DemoKitchenTest(KitchenCase):
         self.assertEqual(len(names), 8)
         self.assertIn("Quince sorbet", names)
         self.assertEqual(Batch.objects.of(demo).count(), 2)
-        self.assertTrue(Mix.objects.filter(pk=self.our_mix.pk).exists())
+        self.assertTrue(Mix.objects.of_all_kitchens().filter(pk=self.our_mix.pk).exists())
         self.client.force_login(demo.people.get(), backend="kitchens.sign_in.PersonBackend")
         for mix in Mix.objects.of(demo):
             draft = self.send("GET", f"/api/mixes/{mix.pk}")[1]

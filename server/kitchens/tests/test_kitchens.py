@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from jalebi.tests.kitchen_case import KitchenCase
 from kitchens.models import Kitchen, Person
 from kitchens.sign_in import PersonBackend
+from testing.kitchen_case import KitchenCase
 
 
 class SettingsTest(KitchenCase):

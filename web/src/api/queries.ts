@@ -82,6 +82,18 @@ export const revisionsQuery = (mixId: number) =>
     queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", { params: { path: { mix_id: mixId } } })),
   });
 
+export const batchesOfMixQuery = (mixId: number) =>
+  queryOptions({
+    queryKey: ["batches", "of", mixId],
+    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mixId } } })),
+  });
+
+export const lastBatchQuery = (mixId: number, machine: number | null) =>
+  queryOptions({
+    queryKey: ["batches", "last", mixId, machine],
+    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/last-batch", { params: { path: { mix_id: mixId } } })),
+  });
+
 export const mixQuery = (id: number) =>
   queryOptions({
     queryKey: ["mix", id],

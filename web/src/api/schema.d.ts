@@ -15,7 +15,7 @@ export interface paths {
          * Health
          * @description Say whether the server reaches its database.
          */
-        get: operations["jalebi_api_health"];
+        get: operations["config_api_health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -37,7 +37,7 @@ export interface paths {
          * Examples
          * @description Bring the mixes of the demo kitchen into this one, and return how many came.
          */
-        post: operations["jalebi_api_examples"];
+        post: operations["config_api_examples"];
         delete?: never;
         options?: never;
         head?: never;
@@ -151,7 +151,7 @@ export interface paths {
          * Ingredients
          * @description Return what of the kitchen's shelf answers a search, best first; all by name without one.
          */
-        get: operations["shelf_api_ingredients"];
+        get: operations["ingredients_api_ingredients"];
         put?: never;
         post?: never;
         delete?: never;
@@ -171,24 +171,24 @@ export interface paths {
          * Ingredient
          * @description Return all that is known of one ingredient.
          */
-        get: operations["shelf_api_ingredient"];
+        get: operations["ingredients_api_ingredient"];
         put?: never;
         post?: never;
         /**
          * Put Away
          * @description Put an ingredient away: it is no longer found; mixes that hold it keep it.
          */
-        delete: operations["shelf_api_put_away"];
+        delete: operations["ingredients_api_put_away"];
         options?: never;
         head?: never;
         /**
          * Change
          * @description Change an ingredient; the version before is kept, and what is made with it is made anew.
          */
-        patch: operations["shelf_api_change"];
+        patch: operations["ingredients_api_change"];
         trace?: never;
     };
-    "/api/own/preview": {
+    "/api/custom-ingredients/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -201,14 +201,14 @@ export interface paths {
          * Preview Own
          * @description Say what an own ingredient would be, without keeping it.
          */
-        post: operations["shelf_api_preview_own"];
+        post: operations["ingredients_api_preview_own"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/own": {
+    "/api/custom-ingredients": {
         parameters: {
             query?: never;
             header?: never;
@@ -221,7 +221,7 @@ export interface paths {
          * Create Own
          * @description Put an own ingredient on the shelf.
          */
-        post: operations["shelf_api_create_own"];
+        post: operations["ingredients_api_create_own"];
         delete?: never;
         options?: never;
         head?: never;
@@ -239,7 +239,7 @@ export interface paths {
          * Versions
          * @description Return what an ingredient was before its changes, newest first.
          */
-        get: operations["shelf_api_versions"];
+        get: operations["ingredients_api_versions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -261,7 +261,7 @@ export interface paths {
          * Preview Preparation
          * @description Say what a preparation would give, without keeping it.
          */
-        post: operations["shelf_api_preview_preparation"];
+        post: operations["ingredients_api_preview_preparation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -281,7 +281,7 @@ export interface paths {
          * Create Preparation
          * @description Put a preparation on the shelf, to be used like any ingredient.
          */
-        post: operations["shelf_api_create_preparation"];
+        post: operations["ingredients_api_create_preparation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -300,7 +300,7 @@ export interface paths {
          * Save Preparation
          * @description Change a preparation, and with it all that is made with it.
          */
-        put: operations["shelf_api_save_preparation"];
+        put: operations["ingredients_api_save_preparation"];
         post?: never;
         delete?: never;
         options?: never;
@@ -319,13 +319,13 @@ export interface paths {
          * Stock
          * @description Return what is in the house, what must be used first on top.
          */
-        get: operations["shelf_api_stock"];
+        get: operations["ingredients_api_stock"];
         put?: never;
         /**
          * Add Stock
          * @description Note an amount that came into the house.
          */
-        post: operations["shelf_api_add_stock"];
+        post: operations["ingredients_api_add_stock"];
         delete?: never;
         options?: never;
         head?: never;
@@ -346,13 +346,13 @@ export interface paths {
          * Used Up
          * @description Note that an amount is used up.
          */
-        delete: operations["shelf_api_used_up"];
+        delete: operations["ingredients_api_used_up"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/goods.csv": {
+    "/api/ingredients.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -363,7 +363,7 @@ export interface paths {
          * Export Csv
          * @description Return the whole shelf as CSV.
          */
-        get: operations["shelf_api_export_csv"];
+        get: operations["ingredients_api_export_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -372,7 +372,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/goods.json": {
+    "/api/ingredients.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -383,7 +383,7 @@ export interface paths {
          * Export Json
          * @description Return the whole shelf as JSON.
          */
-        get: operations["shelf_api_export_json"];
+        get: operations["ingredients_api_export_json"];
         put?: never;
         post?: never;
         delete?: never;
@@ -392,7 +392,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/goods": {
+    "/api/ingredient-files": {
         parameters: {
             query?: never;
             header?: never;
@@ -403,9 +403,9 @@ export interface paths {
         put?: never;
         /**
          * Import File
-         * @description Say what importing a file of goods would change, and change it where asked to.
+         * @description Say what importing a file of ingredients would change, and change it where asked to.
          */
-        post: operations["shelf_api_import_file"];
+        post: operations["ingredients_api_import_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -423,7 +423,7 @@ export interface paths {
          * Vocabulary
          * @description Return the words for strata, stages, styles, units, firmness, restrictions and allergens.
          */
-        get: operations["shelf_api_vocabulary"];
+        get: operations["analysis_vocabulary_vocabulary"];
         put?: never;
         post?: never;
         delete?: never;
@@ -447,14 +447,14 @@ export interface paths {
          *
          *     Every keystroke asks this, so the answer is written out at once instead of being checked once more.
          */
-        post: operations["bench_api_analyse"];
+        post: operations["analysis_api_analyse"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/lines/look": {
+    "/api/line-insights": {
         parameters: {
             query?: never;
             header?: never;
@@ -467,14 +467,14 @@ export interface paths {
          * Look At Line
          * @description Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods.
          */
-        post: operations["bench_api_look_at_line"];
+        post: operations["analysis_api_look_at_line"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/levers": {
+    "/api/adjustments": {
         parameters: {
             query?: never;
             header?: never;
@@ -484,17 +484,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Find Levers
+         * Find Adjustments
          * @description Say which small exchanges would bring what is out of its band back into it.
          */
-        post: operations["bench_api_find_levers"];
+        post: operations["analysis_api_find_adjustments"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/closer": {
+    "/api/details": {
         parameters: {
             query?: never;
             header?: never;
@@ -504,17 +504,17 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Look Closer
+         * Look At Details
          * @description Return the figures behind a draft, what other schools say, its gums and, for guidance only, protected names.
          */
-        post: operations["bench_api_look_closer"];
+        post: operations["analysis_api_look_at_details"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/slack": {
+    "/api/tolerances": {
         parameters: {
             query?: never;
             header?: never;
@@ -524,10 +524,10 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Find Slack
+         * Find Tolerances
          * @description Say how far each line may be weighed wrong before a word changes.
          */
-        post: operations["bench_api_find_slack"];
+        post: operations["analysis_api_find_tolerances"];
         delete?: never;
         options?: never;
         head?: never;
@@ -547,67 +547,7 @@ export interface paths {
          * Balance
          * @description Propose amounts that reach the targets with the least change, and say why where they cannot be reached.
          */
-        post: operations["bench_api_balance"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/recipes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Read Pasted
-         * @description Read a pasted recipe against the kitchen's shelf, without keeping anything.
-         */
-        post: operations["bench_api_read_pasted"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/recipes/mixes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Create From Recipe
-         * @description Make a mix of a pasted recipe whose lines have been looked through.
-         */
-        post: operations["bench_api_create_from_recipe"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/mixes/files": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Create From File
-         * @description Make a mix of a mix file.
-         */
-        post: operations["bench_api_create_from_file"];
+        post: operations["analysis_api_balance"];
         delete?: never;
         options?: never;
         head?: never;
@@ -627,7 +567,7 @@ export interface paths {
          * Cooks Table
          * @description Return the cook's table of a draft: what every line brings to the whole.
          */
-        post: operations["bench_api_cooks_table"];
+        post: operations["analysis_api_cooks_table"];
         delete?: never;
         options?: never;
         head?: never;
@@ -647,7 +587,67 @@ export interface paths {
          * Scale
          * @description Bring a draft to another size as it can be weighed, without keeping it.
          */
-        post: operations["bench_api_scale"];
+        post: operations["analysis_api_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Pasted
+         * @description Read a pasted recipe against the kitchen's shelf, without keeping anything.
+         */
+        post: operations["mixes_api_read_pasted"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create From Recipe
+         * @description Make a mix of a pasted recipe whose lines have been looked through.
+         */
+        post: operations["mixes_api_create_from_recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Create From File
+         * @description Make a mix of a mix file.
+         */
+        post: operations["mixes_api_create_from_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -665,13 +665,13 @@ export interface paths {
          * Mixes
          * @description Return some of the kitchen's mixes and how each comes out.
          */
-        get: operations["bench_api_mixes"];
+        get: operations["mixes_api_mixes"];
         put?: never;
         /**
          * Create Mix
          * @description Make a mix from nothing, from a copy, or as the first draft of a style and school.
          */
-        post: operations["bench_api_create_mix"];
+        post: operations["mixes_api_create_mix"];
         delete?: never;
         options?: never;
         head?: never;
@@ -689,7 +689,7 @@ export interface paths {
          * Tags
          * @description Return every tag of the kitchen's mixes.
          */
-        get: operations["bench_api_tags"];
+        get: operations["mixes_api_tags"];
         put?: never;
         post?: never;
         delete?: never;
@@ -709,25 +709,25 @@ export interface paths {
          * Mix
          * @description Return one mix.
          */
-        get: operations["bench_api_mix"];
+        get: operations["mixes_api_mix"];
         /**
          * Save
          * @description Save a draft whole, unless somebody else saved another version first.
          */
-        put: operations["bench_api_save"];
+        put: operations["mixes_api_save"];
         post?: never;
         /**
          * Put Away
          * @description Put a mix into the archive: it leaves the list, its batches and revisions stay.
          */
-        delete: operations["bench_api_put_away"];
+        delete: operations["mixes_api_put_away"];
         options?: never;
         head?: never;
         /**
          * Mark
          * @description Star a mix, tag it, put it into the archive or take it out; the draft itself is not touched.
          */
-        patch: operations["bench_api_mark"];
+        patch: operations["mixes_api_mark"];
         trace?: never;
     };
     "/api/mixes/{mix_id}/difference": {
@@ -743,7 +743,7 @@ export interface paths {
          * Difference From Kept
          * @description Say how a draft differs from the mix as it is kept: what another person changed meanwhile, and what is ours.
          */
-        post: operations["bench_api_difference_from_kept"];
+        post: operations["mixes_api_difference_from_kept"];
         delete?: never;
         options?: never;
         head?: never;
@@ -761,7 +761,7 @@ export interface paths {
          * Mix File
          * @description Return a mix as a mix file that `./jalebi analyse` reads.
          */
-        get: operations["bench_api_mix_file"];
+        get: operations["mixes_api_mix_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -779,15 +779,15 @@ export interface paths {
         };
         /**
          * Revisions
-         * @description Return the named points of a mix, newest first, each with its batches.
+         * @description Return the named points of a mix, newest first.
          */
-        get: operations["bench_revisions_api_revisions"];
+        get: operations["mixes_revisions_api_revisions"];
         put?: never;
         /**
          * Keep
          * @description Keep the mix as it is now under a name.
          */
-        post: operations["bench_revisions_api_keep"];
+        post: operations["mixes_revisions_api_keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -805,7 +805,7 @@ export interface paths {
          * Revision Detail
          * @description Return a revision with its lines, to go back to it, and what changed: since, or up to another revision.
          */
-        get: operations["bench_revisions_api_revision_detail"];
+        get: operations["mixes_revisions_api_revision_detail"];
         put?: never;
         post?: never;
         delete?: never;
@@ -825,7 +825,7 @@ export interface paths {
          * Revision Analysis
          * @description Return how a revision comes out, to lay it behind the mix as it is now.
          */
-        get: operations["bench_revisions_api_revision_analysis"];
+        get: operations["mixes_revisions_api_revision_analysis"];
         put?: never;
         post?: never;
         delete?: never;
@@ -845,7 +845,7 @@ export interface paths {
          * Notes
          * @description Return the notes that matter to a mix: its own, those of what goes in, and those of everything, newest first.
          */
-        get: operations["bench_notes_notes"];
+        get: operations["mixes_notes_notes"];
         put?: never;
         post?: never;
         delete?: never;
@@ -867,7 +867,7 @@ export interface paths {
          * Write Note
          * @description Write a note.
          */
-        post: operations["bench_notes_write_note"];
+        post: operations["mixes_notes_write_note"];
         delete?: never;
         options?: never;
         head?: never;
@@ -888,7 +888,7 @@ export interface paths {
          * Remove Note
          * @description Remove a note.
          */
-        delete: operations["bench_notes_remove_note"];
+        delete: operations["mixes_notes_remove_note"];
         options?: never;
         head?: never;
         patch?: never;
@@ -901,13 +901,37 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Batches Of Mix
+         * @description Return the batches that were made of a mix, newest first, each with the revision that it is one of.
+         */
+        get: operations["batches_api_batches_of_mix"];
         put?: never;
         /**
          * Make
          * @description Begin a batch of a mix as it is now.
          */
         post: operations["batches_api_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/mixes/{mix_id}/last-batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Last Batch
+         * @description Return the last batch of a mix, and how full it made the machine that the mix is meant for now.
+         */
+        get: operations["batches_api_last_batch"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1117,7 +1141,7 @@ export interface components {
         };
         /**
          * Search
-         * @description What is looked for: words, what it brings, whom it must suit, own goods only.
+         * @description What is looked for: words, what it brings, whom it must suit, own ingredients only.
          */
         Search: {
             /**
@@ -1278,7 +1302,7 @@ export interface components {
         };
         /**
          * Mistaken
-         * @description Goods that these are taken for, and how to tell them apart.
+         * @description Ingredients that these are taken for, and how to tell them apart.
          */
         Mistaken: {
             /** Key */
@@ -1646,8 +1670,8 @@ export interface components {
             yield_g: number;
             /** Put In G */
             put_in_g: number;
-            /** Said */
-            said: string[];
+            /** Messages */
+            messages: string[];
             /** Cautions */
             cautions: string[];
             /** Assumed */
@@ -1764,6 +1788,20 @@ export interface components {
             unit: string;
         };
         /**
+         * ApproachOut
+         * @description An approach, what it is, and the styles that it has a first draft for.
+         */
+        ApproachOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Styles */
+            styles: string[];
+        };
+        /**
          * JobOut
          * @description A job that Balance does in one press, and what it needs beside the mix.
          */
@@ -1784,20 +1822,6 @@ export interface components {
             key: string;
             /** Name */
             name: string;
-        };
-        /**
-         * SchoolOut
-         * @description A school of making, what it is, and the styles that it has a first draft for.
-         */
-        SchoolOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Says */
-            says: string;
-            /** Styles */
-            styles: string[];
         };
         /**
          * StyleOut
@@ -1825,12 +1849,12 @@ export interface components {
             strata: components["schemas"]["Named"][];
             /** Stages */
             stages: components["schemas"]["Named"][];
-            /** Beside */
-            beside: string[];
+            /** Mix In Stages */
+            mix_in_stages: string[];
             /** Styles */
             styles: components["schemas"]["StyleOut"][];
-            /** Schools */
-            schools: components["schemas"]["SchoolOut"][];
+            /** Approaches */
+            approaches: components["schemas"]["ApproachOut"][];
             /** Machines */
             machines: components["schemas"]["Named"][];
             /** Jobs */
@@ -1861,30 +1885,22 @@ export interface components {
             word: string;
         };
         /**
-         * BesideOut
-         * @description One mix-in or layer: which line it is, and how it is in the cold.
+         * CostOut
+         * @description What goes in costs, in the kitchen's currency, trimmings and losses paid for.
+         *
+         *     ``ingredients`` and ``per_litre`` are none while something has no price; ``at_least`` is the sum of what has one.
          */
-        BesideOut: {
-            /** Line */
-            line: number;
-            /** Share Pct */
-            share_pct: number;
-            /** Said */
-            said: string;
-            /** Advice */
-            advice: string;
-        };
-        /**
-         * Cost
-         * @description What goes in costs, in the kitchen's currency, as far as it has prices.
-         */
-        Cost: {
-            /** Total */
-            total: number;
+        CostOut: {
+            /** Ingredients */
+            ingredients: number | null;
+            /** At Least */
+            at_least: number;
             /** Per Litre */
             per_litre: number | null;
-            /** Unpriced */
-            unpriced: string[];
+            /** Litres */
+            litres: number;
+            /** Not Priced */
+            not_priced: string[];
         };
         /**
          * Curve
@@ -1913,10 +1929,10 @@ export interface components {
          * @description The analysis of a draft; none while no line weighs anything.
          */
         DraftAnalysis: {
-            /** Beside */
-            beside: components["schemas"]["BesideOut"][];
+            /** Mix Ins */
+            mix_ins: components["schemas"]["MixInOut"][];
             product: components["schemas"]["ProductOut"] | null;
-            cost: components["schemas"]["Cost"] | null;
+            cost: components["schemas"]["CostOut"] | null;
             fill: components["schemas"]["FillOut"] | null;
             analysis: components["schemas"]["MixAnalysis"] | null;
             /** Lines */
@@ -1967,16 +1983,16 @@ export interface components {
             out_pct: number;
             /** Word */
             word: string;
-            /** Said */
-            said: string;
-            /** Air Said */
-            air_said: string | null;
+            /** Message */
+            message: string;
+            /** Air Message */
+            air_message: string | null;
         };
         /**
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
          *
-         *     ``shares`` are its % of the mix's mass, freezing power and of what outcomes come from, by the core's `SHARES`;
+         *     ``contributions`` are its % of mass, freezing power and what outcomes come from, by the core's `CONTRIBUTIONS`;
          *     ``offends`` says which restriction it does not keep, as the end of a sentence that begins with its name;
          *     ``dose`` is its share of the mix beside the usual one; ``mind`` is what goes wrong at its stage; ``measure`` is
          *     the amount in cups, spoons or pieces.
@@ -1995,8 +2011,8 @@ export interface components {
             measure: string | null;
             /** Strata */
             strata: components["schemas"]["Part"][];
-            /** Shares */
-            shares: {
+            /** Contributions */
+            contributions: {
                 [key: string]: number;
             };
             /** Assumed */
@@ -2034,6 +2050,20 @@ export interface components {
             ice_volume_pct: number;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+        };
+        /**
+         * MixInOut
+         * @description One mix-in or layer: which line it is, and how it is in the cold.
+         */
+        MixInOut: {
+            /** Line */
+            line: number;
+            /** Share Pct */
+            share_pct: number;
+            /** Message */
+            message: string;
+            /** Advice */
+            advice: string;
         };
         /**
          * OutcomeOut
@@ -2177,7 +2207,7 @@ export interface components {
         };
         /**
          * ConfusionOut
-         * @description Goods taken by mistake, how to tell them apart, and what the mistake would do to this mix.
+         * @description Ingredients taken by mistake, how to tell them apart, and what the mistake would do to this mix.
          */
         ConfusionOut: {
             /** Name */
@@ -2188,7 +2218,7 @@ export interface components {
         };
         /**
          * EffectOut
-         * @description What a change does to the mix; ``said`` sums it up.
+         * @description What a change does to the mix; ``message`` sums it up.
          */
         EffectOut: {
             /** Fat */
@@ -2203,14 +2233,14 @@ export interface components {
             sweetness_pod: number;
             /** Scoop C */
             scoop_c: number | null;
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
         };
         /**
-         * LineLook
+         * LineInsights
          * @description What there is to know of a line in its mix.
          */
-        LineLook: {
+        LineInsights: {
             /** Offends */
             offends: string | null;
             /** Swaps */
@@ -2274,29 +2304,10 @@ export interface components {
             line: number;
         };
         /**
-         * HelpOut
-         * @description What helps one outcome that is out of its band.
-         *
-         *     ``levers`` are to choose from; ``together`` cures it one after the other where no single one does, and ``otherwise``
-         *     says what would where they do not either.
+         * AdjustmentOut
+         * @description An exchange: g of one line, counted from 0, for another ingredient; what the outcome is then, and what else it does.
          */
-        HelpOut: {
-            /** Key */
-            key: string;
-            /** Cured */
-            cured: boolean;
-            /** Levers */
-            levers: components["schemas"]["LeverOut"][];
-            /** Together */
-            together: components["schemas"]["LeverOut"][];
-            /** Otherwise */
-            otherwise: string;
-        };
-        /**
-         * LeverOut
-         * @description An exchange: g of one line, counted from 0, for other goods; what the outcome is then, and what else it does.
-         */
-        LeverOut: {
+        AdjustmentOut: {
             /** Line */
             line: number;
             /** Line Name */
@@ -2318,10 +2329,41 @@ export interface components {
             effect: components["schemas"]["EffectOut"];
         };
         /**
-         * Closer
+         * HelpOut
+         * @description What helps one outcome that is out of its band.
+         *
+         *     ``adjustments`` are to choose from; ``together`` cures it one after the other where no single one does, and
+         *     ``otherwise`` says what would where they do not either.
+         */
+        HelpOut: {
+            /** Key */
+            key: string;
+            /** Cured */
+            cured: boolean;
+            /** Adjustments */
+            adjustments: components["schemas"]["AdjustmentOut"][];
+            /** Together */
+            together: components["schemas"]["AdjustmentOut"][];
+            /** Otherwise */
+            otherwise: string;
+        };
+        /**
+         * ComparisonOut
+         * @description The comparison line by sucrose equivalents, as far as its table goes.
+         */
+        ComparisonOut: {
+            /** T C */
+            t_c: number[];
+            /** Frozen Pct */
+            frozen_pct: number[];
+            /** Message */
+            message: string;
+        };
+        /**
+         * Details
          * @description The figures behind how a draft eats, what other schools say of it, its gums, and what it may be called.
          */
-        Closer: {
+        Details: {
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
             /** Sums */
@@ -2339,18 +2381,6 @@ export interface components {
             names: components["schemas"]["NameOut"][];
         };
         /**
-         * ComparisonOut
-         * @description The comparison line by sucrose equivalents, as far as its table goes.
-         */
-        ComparisonOut: {
-            /** T C */
-            t_c: number[];
-            /** Frozen Pct */
-            frozen_pct: number[];
-            /** Said */
-            said: string;
-        };
-        /**
          * FigureOut
          * @description A figure with its band, and where it comes from; ``aim`` says whether a band may be set for it.
          */
@@ -2365,8 +2395,8 @@ export interface components {
             unit: string;
             /** Digits */
             digits: number;
-            /** Said */
-            said: string;
+            /** Note */
+            note: string;
             /** Scale */
             scale: number[];
             /** Band */
@@ -2405,8 +2435,8 @@ export interface components {
             works: boolean | null;
             /** Weighable */
             weighable: boolean;
-            /** Said */
-            said: string[];
+            /** Advice */
+            advice: string[];
         };
         /**
          * NameOut
@@ -2433,14 +2463,14 @@ export interface components {
             per_kg: number;
             /** Serve C */
             serve_c: number | null;
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
         };
         /**
-         * SlackOut
+         * ToleranceOut
          * @description How far a line, counted from 0, may be weighed wrong before a word changes, and which.
          */
-        SlackOut: {
+        ToleranceOut: {
             /** Line */
             line: number;
             /** Short G */
@@ -2457,8 +2487,8 @@ export interface components {
          * @description What Balance proposes; nothing is changed by it.
          */
         Proposal: {
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
             /** Changed */
             changed: boolean;
             /** Lines */
@@ -2474,7 +2504,7 @@ export interface components {
         };
         /**
          * ProposedLine
-         * @description A line before and after; ``line`` is that of the draft, none for goods that come in; ``was`` its name before.
+         * @description A line before and after; ``line`` is that of the draft, none for what comes in; ``was`` its name before.
          */
         ProposedLine: {
             /** Line */
@@ -2645,178 +2675,6 @@ export interface components {
             step_g?: number | null;
         };
         /**
-         * Choice
-         * @description Goods that a line may mean, and how well their name fits, 0 to 1.
-         */
-        Choice: {
-            /** Ingredient */
-            ingredient: string;
-            /** Name */
-            name: string;
-            /** Score */
-            score: number;
-        };
-        /**
-         * MethodStep
-         * @description A sentence of a method and the stage it belongs to.
-         */
-        MethodStep: {
-            /** Stage */
-            stage?: string | null;
-            /** Text */
-            text: string;
-        };
-        /**
-         * RecipeLineOut
-         * @description A line of a pasted recipe as understood; ``doubts`` are sentences, none where it needs no second look.
-         */
-        RecipeLineOut: {
-            /** Raw */
-            raw: string;
-            /** Name */
-            name: string;
-            /** Note */
-            note: string;
-            /** Choices */
-            choices: components["schemas"]["Choice"][];
-            /** Typed */
-            typed: string;
-            /** Grams */
-            grams: number | null;
-            /** Assumed */
-            assumed: string | null;
-            /** Stage */
-            stage: string | null;
-            /** Reduced To */
-            reduced_to: number | null;
-            /** Doubts */
-            doubts: string[];
-        };
-        /**
-         * RecipeOut
-         * @description A pasted recipe as understood.
-         */
-        RecipeOut: {
-            /** Name */
-            name: string;
-            /** Servings */
-            servings: number | null;
-            /** Makes */
-            makes: string | null;
-            /** Lines */
-            lines: components["schemas"]["RecipeLineOut"][];
-            /** Method */
-            method: components["schemas"]["MethodStep"][];
-        };
-        /**
-         * RecipeText
-         * @description A pasted recipe: text, a page, or its schema.org data.
-         */
-        RecipeText: {
-            /** Text */
-            text: string;
-        };
-        /**
-         * LastMade
-         * @description The last batch of a mix: which, when, and how it filled the machine that the mix is meant for now.
-         */
-        LastMade: {
-            /** Batch */
-            batch: number;
-            /** Number */
-            number: number;
-            /**
-             * Begun At
-             * Format: date-time
-             */
-            begun_at: string;
-            fill: components["schemas"]["FillOut"] | null;
-        };
-        /**
-         * MixOut
-         * @description A mix with its lines, what the recipe it came from said, and when it was made.
-         */
-        MixOut: {
-            /**
-             * Restrictions
-             * @default []
-             */
-            restrictions: string[];
-            /** Style */
-            style?: string | null;
-            /** Overrun Pct */
-            overrun_pct?: number | null;
-            /**
-             * Aims
-             * @default {}
-             */
-            aims: {
-                [key: string]: number[];
-            };
-            /** Machine */
-            machine?: number | null;
-            /** Lines */
-            lines: components["schemas"]["DraftLine"][];
-            /** Name */
-            name: string;
-            /** Version */
-            version: number;
-            /** Based On */
-            based_on?: number | null;
-            last_made: components["schemas"]["LastMade"] | null;
-            /** Method */
-            method: components["schemas"]["MethodStep"][];
-            /** Servings */
-            servings: number | null;
-            /** Makes */
-            makes: string;
-            /** Id */
-            id: number;
-            /**
-             * Changed At
-             * Format: date-time
-             */
-            changed_at: string;
-        };
-        /**
-         * MixFromRecipe
-         * @description A mix to be made of a pasted recipe.
-         */
-        MixFromRecipe: {
-            /** Name */
-            name: string;
-            /** Style */
-            style?: string | null;
-            /** Lines */
-            lines: components["schemas"]["RecipeLineIn"][];
-            /**
-             * Method
-             * @default []
-             */
-            method: components["schemas"]["MethodStep"][];
-            /** Servings */
-            servings?: number | null;
-            /**
-             * Makes
-             * @default
-             */
-            makes: string;
-        };
-        /**
-         * RecipeLineIn
-         * @description A line of a recipe as it goes into a mix; with ``reduced_to`` it becomes a preparation first.
-         */
-        RecipeLineIn: {
-            /** Ingredient */
-            ingredient: string;
-            /** Typed */
-            typed: string;
-            /** Stage */
-            stage?: string | null;
-            /** Reduced To */
-            reduced_to?: number | null;
-        };
-        /**
          * Cell
          * @description A column of the cook's table.
          */
@@ -2922,8 +2780,8 @@ export interface components {
         WholeSizeOut: {
             /** Mass G */
             mass_g: number;
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
         };
         /**
          * ScaleQuestion
@@ -2971,6 +2829,161 @@ export interface components {
             per_guest: number;
             /** Line */
             line?: number | null;
+        };
+        /**
+         * Choice
+         * @description Ingredients that a line may mean, and how well their name fits, 0 to 1.
+         */
+        Choice: {
+            /** Ingredient */
+            ingredient: string;
+            /** Name */
+            name: string;
+            /** Score */
+            score: number;
+        };
+        /**
+         * MethodStep
+         * @description A sentence of a method and the stage it belongs to.
+         */
+        MethodStep: {
+            /** Stage */
+            stage?: string | null;
+            /** Text */
+            text: string;
+        };
+        /**
+         * RecipeLineOut
+         * @description A line of a pasted recipe as understood; ``doubts`` are sentences, none where it needs no second look.
+         */
+        RecipeLineOut: {
+            /** Raw */
+            raw: string;
+            /** Name */
+            name: string;
+            /** Note */
+            note: string;
+            /** Choices */
+            choices: components["schemas"]["Choice"][];
+            /** Typed */
+            typed: string;
+            /** Grams */
+            grams: number | null;
+            /** Assumed */
+            assumed: string | null;
+            /** Stage */
+            stage: string | null;
+            /** Reduced To */
+            reduced_to: number | null;
+            /** Doubts */
+            doubts: string[];
+        };
+        /**
+         * RecipeOut
+         * @description A pasted recipe as understood.
+         */
+        RecipeOut: {
+            /** Name */
+            name: string;
+            /** Servings */
+            servings: number | null;
+            /** Makes */
+            makes: string | null;
+            /** Lines */
+            lines: components["schemas"]["RecipeLineOut"][];
+            /** Method */
+            method: components["schemas"]["MethodStep"][];
+        };
+        /**
+         * RecipeText
+         * @description A pasted recipe: text, a page, or its schema.org data.
+         */
+        RecipeText: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * MixOut
+         * @description A mix with its lines, and what the recipe it came from said.
+         */
+        MixOut: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Based On */
+            based_on?: number | null;
+            /** Method */
+            method: components["schemas"]["MethodStep"][];
+            /** Servings */
+            servings: number | null;
+            /** Makes */
+            makes: string;
+            /** Id */
+            id: number;
+            /**
+             * Changed At
+             * Format: date-time
+             */
+            changed_at: string;
+        };
+        /**
+         * MixFromRecipe
+         * @description A mix to be made of a pasted recipe.
+         */
+        MixFromRecipe: {
+            /** Name */
+            name: string;
+            /** Style */
+            style?: string | null;
+            /** Lines */
+            lines: components["schemas"]["RecipeLineIn"][];
+            /**
+             * Method
+             * @default []
+             */
+            method: components["schemas"]["MethodStep"][];
+            /** Servings */
+            servings?: number | null;
+            /**
+             * Makes
+             * @default
+             */
+            makes: string;
+        };
+        /**
+         * RecipeLineIn
+         * @description A line of a recipe as it goes into a mix; with ``reduced_to`` it becomes a preparation first.
+         */
+        RecipeLineIn: {
+            /** Ingredient */
+            ingredient: string;
+            /** Typed */
+            typed: string;
+            /** Stage */
+            stage?: string | null;
+            /** Reduced To */
+            reduced_to?: number | null;
         };
         /**
          * Wanted
@@ -3075,8 +3088,8 @@ export interface components {
             style?: string | null;
             /** Copy Of */
             copy_of?: number | null;
-            /** School */
-            school?: string | null;
+            /** Approach */
+            approach?: string | null;
             /** Batch G */
             batch_g?: number | null;
         };
@@ -3144,8 +3157,8 @@ export interface components {
         DifferenceOut: {
             /** Changes */
             changes: components["schemas"]["LineChangeOut"][];
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
         };
         /**
          * LineChangeOut
@@ -3186,23 +3199,8 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
         };
         /**
-         * BatchOf
-         * @description A batch that was made of a revision.
-         */
-        BatchOf: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: number;
-            /**
-             * Begun At
-             * Format: date-time
-             */
-            begun_at: string;
-        };
-        /**
          * RevisionOut
-         * @description A revision of a mix, the number of the one it goes on from, and the batches made of it.
+         * @description A revision of a mix, and the number of the one it was made from.
          */
         RevisionOut: {
             /** Id */
@@ -3220,11 +3218,6 @@ export interface components {
              * Format: date-time
              */
             kept_at: string;
-            /**
-             * Batches
-             * @default []
-             */
-            batches: components["schemas"]["BatchOf"][];
         };
         /**
          * NewRevision
@@ -3242,6 +3235,8 @@ export interface components {
         /**
          * RevisionDetail
          * @description A revision with its lines as they were, and what has changed since: in the mix, or up to another revision.
+         *
+         *     What a snapshot of schema 1 does not hold, restrictions, pins, limits and notes of lines, is not set.
          */
         RevisionDetail: {
             /**
@@ -3266,8 +3261,8 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
             /** Changes */
             changes: components["schemas"]["LineChangeOut"][];
-            /** Said */
-            said: string;
+            /** Message */
+            message: string;
             /** Id */
             id: number;
             /** Number */
@@ -3283,11 +3278,6 @@ export interface components {
              * Format: date-time
              */
             kept_at: string;
-            /**
-             * Batches
-             * @default []
-             */
-            batches: components["schemas"]["BatchOf"][];
         };
         /**
          * NoteOut
@@ -3349,6 +3339,8 @@ export interface components {
         /**
          * BatchOut
          * @description A batch with its sheet and its two analyses; none as made when nothing went in.
+         *
+         *     Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
          */
         BatchOut: {
             /** Id */
@@ -3376,6 +3368,47 @@ export interface components {
             lines: components["schemas"]["BatchLine"][];
             planned: components["schemas"]["MixAnalysis"];
             as_made: components["schemas"]["MixAnalysis"] | null;
+            details: components["schemas"]["Details"] | null;
+            cost: components["schemas"]["CostOut"] | null;
+            /** Allergens */
+            allergens: string[];
+            /** Allergens Not Stated */
+            allergens_not_stated: string[];
+        };
+        /**
+         * BatchOfMix
+         * @description A batch of a mix, and the number of the revision that it is one of.
+         */
+        BatchOfMix: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+        };
+        /**
+         * LastBatch
+         * @description The last batch of a mix, and how it filled the machine that the mix is meant for now.
+         */
+        LastBatch: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            fill: components["schemas"]["FillOut"] | null;
         };
         /**
          * BatchSummary
@@ -3442,7 +3475,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    jalebi_api_health: {
+    config_api_health: {
         parameters: {
             query?: never;
             header?: never;
@@ -3471,7 +3504,7 @@ export interface operations {
             };
         };
     };
-    jalebi_api_examples: {
+    config_api_examples: {
         parameters: {
             query?: never;
             header?: never;
@@ -3811,7 +3844,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_ingredients: {
+    ingredients_api_ingredients: {
         parameters: {
             query?: {
                 find?: string;
@@ -3856,7 +3889,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_ingredient: {
+    ingredients_api_ingredient: {
         parameters: {
             query?: never;
             header?: never;
@@ -3914,7 +3947,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_put_away: {
+    ingredients_api_put_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -3952,7 +3985,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_change: {
+    ingredients_api_change: {
         parameters: {
             query?: never;
             header?: never;
@@ -4014,7 +4047,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_preview_own: {
+    ingredients_api_preview_own: {
         parameters: {
             query?: never;
             header?: never;
@@ -4056,7 +4089,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_create_own: {
+    ingredients_api_create_own: {
         parameters: {
             query?: never;
             header?: never;
@@ -4098,7 +4131,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_versions: {
+    ingredients_api_versions: {
         parameters: {
             query?: never;
             header?: never;
@@ -4138,7 +4171,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_preview_preparation: {
+    ingredients_api_preview_preparation: {
         parameters: {
             query?: never;
             header?: never;
@@ -4180,7 +4213,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_create_preparation: {
+    ingredients_api_create_preparation: {
         parameters: {
             query?: never;
             header?: never;
@@ -4222,7 +4255,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_save_preparation: {
+    ingredients_api_save_preparation: {
         parameters: {
             query?: never;
             header?: never;
@@ -4284,7 +4317,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_stock: {
+    ingredients_api_stock: {
         parameters: {
             query?: never;
             header?: never;
@@ -4313,7 +4346,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_add_stock: {
+    ingredients_api_add_stock: {
         parameters: {
             query?: never;
             header?: never;
@@ -4364,7 +4397,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_used_up: {
+    ingredients_api_used_up: {
         parameters: {
             query?: never;
             header?: never;
@@ -4402,7 +4435,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_export_csv: {
+    ingredients_api_export_csv: {
         parameters: {
             query?: never;
             header?: never;
@@ -4429,7 +4462,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_export_json: {
+    ingredients_api_export_json: {
         parameters: {
             query?: never;
             header?: never;
@@ -4460,7 +4493,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_import_file: {
+    ingredients_api_import_file: {
         parameters: {
             query?: {
                 apply?: boolean;
@@ -4520,7 +4553,7 @@ export interface operations {
             };
         };
     };
-    shelf_api_vocabulary: {
+    analysis_vocabulary_vocabulary: {
         parameters: {
             query?: never;
             header?: never;
@@ -4549,7 +4582,7 @@ export interface operations {
             };
         };
     };
-    bench_api_analyse: {
+    analysis_api_analyse: {
         parameters: {
             query?: never;
             header?: never;
@@ -4591,7 +4624,7 @@ export interface operations {
             };
         };
     };
-    bench_api_look_at_line: {
+    analysis_api_look_at_line: {
         parameters: {
             query?: never;
             header?: never;
@@ -4610,7 +4643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineLook"];
+                    "application/json": components["schemas"]["LineInsights"];
                 };
             };
             /** @description Unauthorized */
@@ -4633,7 +4666,7 @@ export interface operations {
             };
         };
     };
-    bench_api_find_levers: {
+    analysis_api_find_adjustments: {
         parameters: {
             query?: never;
             header?: never;
@@ -4675,7 +4708,7 @@ export interface operations {
             };
         };
     };
-    bench_api_look_closer: {
+    analysis_api_look_at_details: {
         parameters: {
             query?: never;
             header?: never;
@@ -4694,7 +4727,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Closer"] | null;
+                    "application/json": components["schemas"]["Details"] | null;
                 };
             };
             /** @description Unauthorized */
@@ -4717,7 +4750,7 @@ export interface operations {
             };
         };
     };
-    bench_api_find_slack: {
+    analysis_api_find_tolerances: {
         parameters: {
             query?: never;
             header?: never;
@@ -4736,7 +4769,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SlackOut"][];
+                    "application/json": components["schemas"]["ToleranceOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -4759,7 +4792,7 @@ export interface operations {
             };
         };
     };
-    bench_api_balance: {
+    analysis_api_balance: {
         parameters: {
             query?: never;
             header?: never;
@@ -4801,7 +4834,91 @@ export interface operations {
             };
         };
     };
-    bench_api_read_pasted: {
+    analysis_api_cooks_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DraftToAnalyse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analysis_api_scale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScaleQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixes_api_read_pasted: {
         parameters: {
             query?: never;
             header?: never;
@@ -4852,7 +4969,7 @@ export interface operations {
             };
         };
     };
-    bench_api_create_from_recipe: {
+    mixes_api_create_from_recipe: {
         parameters: {
             query?: never;
             header?: never;
@@ -4894,7 +5011,7 @@ export interface operations {
             };
         };
     };
-    bench_api_create_from_file: {
+    mixes_api_create_from_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -4951,91 +5068,7 @@ export interface operations {
             };
         };
     };
-    bench_api_cooks_table: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DraftToAnalyse"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TableOut"] | null;
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_api_scale: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ScaleQuestion"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ScaleOut"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    bench_api_mixes: {
+    mixes_api_mixes: {
         parameters: {
             query?: {
                 find?: string;
@@ -5082,7 +5115,7 @@ export interface operations {
             };
         };
     };
-    bench_api_create_mix: {
+    mixes_api_create_mix: {
         parameters: {
             query?: never;
             header?: never;
@@ -5133,7 +5166,7 @@ export interface operations {
             };
         };
     };
-    bench_api_tags: {
+    mixes_api_tags: {
         parameters: {
             query?: never;
             header?: never;
@@ -5162,7 +5195,7 @@ export interface operations {
             };
         };
     };
-    bench_api_mix: {
+    mixes_api_mix: {
         parameters: {
             query?: never;
             header?: never;
@@ -5202,7 +5235,7 @@ export interface operations {
             };
         };
     };
-    bench_api_save: {
+    mixes_api_save: {
         parameters: {
             query?: never;
             header?: never;
@@ -5264,7 +5297,7 @@ export interface operations {
             };
         };
     };
-    bench_api_put_away: {
+    mixes_api_put_away: {
         parameters: {
             query?: never;
             header?: never;
@@ -5302,7 +5335,7 @@ export interface operations {
             };
         };
     };
-    bench_api_mark: {
+    mixes_api_mark: {
         parameters: {
             query?: never;
             header?: never;
@@ -5353,7 +5386,7 @@ export interface operations {
             };
         };
     };
-    bench_api_difference_from_kept: {
+    mixes_api_difference_from_kept: {
         parameters: {
             query?: never;
             header?: never;
@@ -5406,7 +5439,7 @@ export interface operations {
             };
         };
     };
-    bench_api_mix_file: {
+    mixes_api_mix_file: {
         parameters: {
             query?: never;
             header?: never;
@@ -5457,7 +5490,7 @@ export interface operations {
             };
         };
     };
-    bench_revisions_api_revisions: {
+    mixes_revisions_api_revisions: {
         parameters: {
             query?: never;
             header?: never;
@@ -5497,7 +5530,7 @@ export interface operations {
             };
         };
     };
-    bench_revisions_api_keep: {
+    mixes_revisions_api_keep: {
         parameters: {
             query?: never;
             header?: never;
@@ -5550,7 +5583,7 @@ export interface operations {
             };
         };
     };
-    bench_revisions_api_revision_detail: {
+    mixes_revisions_api_revision_detail: {
         parameters: {
             query?: {
                 upto?: number | null;
@@ -5602,7 +5635,7 @@ export interface operations {
             };
         };
     };
-    bench_revisions_api_revision_analysis: {
+    mixes_revisions_api_revision_analysis: {
         parameters: {
             query?: never;
             header?: never;
@@ -5652,7 +5685,7 @@ export interface operations {
             };
         };
     };
-    bench_notes_notes: {
+    mixes_notes_notes: {
         parameters: {
             query?: never;
             header?: never;
@@ -5692,7 +5725,7 @@ export interface operations {
             };
         };
     };
-    bench_notes_write_note: {
+    mixes_notes_write_note: {
         parameters: {
             query?: never;
             header?: never;
@@ -5743,7 +5776,7 @@ export interface operations {
             };
         };
     };
-    bench_notes_remove_note: {
+    mixes_notes_remove_note: {
         parameters: {
             query?: never;
             header?: never;
@@ -5760,6 +5793,46 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_api_batches_of_mix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchOfMix"][];
+                };
             };
             /** @description Unauthorized */
             401: {
@@ -5821,6 +5894,46 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_api_last_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LastBatch"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

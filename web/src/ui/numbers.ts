@@ -31,3 +31,9 @@ export function readNumber(typed: string): number | null {
   const plain = typed.trim().replace(",", ".").replace(MINUS, "-").replaceAll("\u202f", "");
   return /^-?(?:\d+\.?\d*|\.\d+)$/.test(plain) ? Number(plain) : null;
 }
+
+/** Return names as a sentence lists them: “milk”, “milk and egg”, “milk, egg and nuts”. */
+export function listed(names: readonly string[]): string {
+  const last = names[names.length - 1] ?? "";
+  return names.length < 2 ? last : `${names.slice(0, -1).join(", ")} and ${last}`;
+}

@@ -10,7 +10,7 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
     <section aria-label="What it will be" className="panel p-4">
       <div className="grid gap-4 sm:grid-cols-2">
         <Side title="As planned" analysis={planned} />
-        <Side title="As made" analysis={asMade} other={planned} said={changed ? null : "Nothing weighed differently yet."} />
+        <Side title="As made" analysis={asMade} other={planned} message={changed ? null : "Nothing weighed differently yet."} />
       </div>
       {asMade && (
         <div className="mt-3 print:hidden">
@@ -28,7 +28,7 @@ function Side(props: {
   title: string;
   analysis: Schemas["MixAnalysis"] | null;
   other?: Schemas["MixAnalysis"];
-  said?: string | null;
+  message?: string | null;
 }) {
   const { analysis, other } = props;
   if (!analysis) {
@@ -59,7 +59,7 @@ function Side(props: {
           </div>
         ))}
       </dl>
-      {props.said && <p className="text-sm text-muted">{props.said}</p>}
+      {props.message && <p className="text-sm text-muted">{props.message}</p>}
     </div>
   );
 }

@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { meQuery, mixQuery } from "../../api/queries";
+import { lastBatchQuery, meQuery, mixQuery } from "../../api/queries";
 import { Tub } from "../../charts/tub";
 import { Waiting } from "../../ui/waiting";
 import type { FromPreparation } from "../shelf/preparing";
@@ -13,21 +13,21 @@ import type { Target } from "./balance/target";
 import { type Asked, BenchDialogs } from "./dialogs";
 import { edited } from "./draft";
 import { FirstSteps } from "./first-steps";
-import { GoesIn } from "./goes-in";
-import { type Behind, GoingCold, NothingDrawn } from "./going-cold";
-import { HowItEats } from "./how-it-eats";
-import { litOf } from "./lit";
+import { LinesPanel } from "./lines-panel";
+import { type Behind, FreezingPanel, NothingDrawn } from "./freezing-panel";
+import { OutcomesPanel } from "./outcomes-panel";
+import { highlightOf } from "./highlighted";
 import { MixHead } from "./mix-head";
 import { MixSheet } from "./mix-sheet";
 import { NotesStrip } from "./notes-strip";
-import { Trouble } from "./trouble";
+import { DraftErrors } from "./draft-errors";
 import { startOf } from "./unsent";
 import { useAnalysis } from "./use-analysis";
 import { useBehind } from "./use-behind";
 import { useBenchKeys } from "./use-bench-keys";
-import { useErrands } from "./use-errands";
+import { useMixActions } from "./use-mix-actions";
 import { useHistory } from "./use-history";
-import { useKeeping } from "./use-keeping";
+import { useDraftSync } from "./use-draft-sync";
 import { useProposed } from "./use-proposed";
 import { Verdict } from "./verdict";
 import { useView } from "./view";
@@ -50,7 +50,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const draft = state.shown;
   const [freezer, setFreezer] = useState(me.freezer_c);
   const reading = useAnalysis(draft, freezer);
-  const { keeping, flush, settle } = useKeeping(mix.id, start, draft, state.typing !== null);
+  const { keeping, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
   const navigate = useNavigate();
   const client = useQueryClient();
   const [asked, ask] = useState<Asked>(null);
@@ -64,6 +64,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const [proposal, setProposal] = useState<Schemas["Proposal"] | null>(null);
   const { revisions, ghost: before } = useBehind(mix.id, behind.revision);
   const proposed = useProposed(draft, freezer, proposal);
+  const lastBatch = useQuery(lastBatchQuery(mix.id, draft.machine));
   const ghost = proposed ?? before;
   const prepared = (useLocation().state as FromPreparation | null)?.prepared;
 
@@ -77,7 +78,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   useHistory(mix.id, state);
 
-  const { make, prepare, saveFile, troubles } = useErrands(mix, draft, reading.data, flush);
+  const { make, prepare, saveFile, troubles } = useMixActions(mix, draft, reading.data, flush);
   const setOurFreezer = useMutation({
     mutationFn: (celsius: number) => answer(api.PATCH("/api/kitchen", { body: { freezer_c: celsius } })),
     onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
@@ -110,7 +111,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   const read = reading.data;
   const analysis = read?.analysis ?? null;
-  const lit = useMemo(() => litOf(read, pointed), [read, pointed]);
+  const lit = useMemo(() => highlightOf(read, pointed), [read, pointed]);
   const held = new Set(draft.lines.map((line) => line.key));
   const chosenHere = new Set([...chosen].filter((key) => held.has(key)));
   return (
@@ -130,7 +131,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           based={revisions.find(({ number }) => number === draft.basedOn)}
         />
         <div className="flex min-h-0 flex-1 flex-col gap-2.5 px-4">
-          <Trouble
+          <DraftErrors
             mixId={mix.id}
             draft={draft}
             keeping={keeping}
@@ -139,10 +140,10 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             others={[...troubles, setOurFreezer.error?.message, reading.error?.message]}
           />
           <FirstSteps draft={draft} revisions={revisions.length} balance={balance} keep={() => ask({ what: "revisions" })} />
-          <Verdict reading={read} machine={draft.machine} edit={edit} currency={me.currency} lastMade={mix.last_made} scale={scale} />
+          <Verdict reading={read} machine={draft.machine} edit={edit} currency={me.currency} lastBatch={lastBatch.data ?? null} scale={scale} />
           <div className="grid min-h-0 flex-1 gap-2.5 md:grid-cols-2 xl:grid-cols-[minmax(30rem,5fr)_3.1fr_3.5fr]">
             <div className="grid min-h-0 min-w-0 md:col-span-2 xl:col-span-1">
-              <GoesIn
+              <LinesPanel
                 draft={draft}
                 reading={read}
                 edit={edit}
@@ -170,7 +171,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
                 {analysis ? <Tub analysis={analysis} aim={aimAt} {...(ghost ? { ghost } : {})} {...(lit ? { lit: lit.strata } : {})} /> : <NothingDrawn />}
               </div>
             </section>
-            <GoingCold
+            <FreezingPanel
               analysis={analysis}
               read={read?.of ?? draft}
               freezer={freezer}
@@ -201,7 +202,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             />
           )}
           {read && analysis && !balancing && (
-            <HowItEats
+            <OutcomesPanel
               analysis={analysis}
               reading={read}
               sure={!reading.waits}

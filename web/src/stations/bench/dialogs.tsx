@@ -1,5 +1,5 @@
 import type { Schemas } from "../../api/client";
-import { CooksTable } from "./cooks-table";
+import { CompositionTable } from "./composition-table";
 import type { Draft, Edit } from "./draft";
 import { KeysHelp } from "./keys-help";
 import { LineDialog } from "./line-dialog";
@@ -38,7 +38,7 @@ export function BenchDialogs(props: Props) {
     <>
       <KeysHelp open={asked.what === "keys"} onClose={close} />
       <ScaleDialog draft={draft} reading={reading} me={props.me} edit={edit} open={asked.what === "scale"} onClose={close} />
-      <CooksTable draft={draft} open={asked.what === "table"} onClose={close} />
+      <CompositionTable draft={draft} open={asked.what === "table"} onClose={close} />
       <NewMix open={asked.what === "copy"} onClose={close} copyOf={{ id: mix.id, name: draft.name, flush }} />
       <Method mix={mix} open={asked.what === "method"} onClose={close} />
       <Revisions {...props} open={asked.what === "revisions"} onClose={close} />

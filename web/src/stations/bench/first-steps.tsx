@@ -18,10 +18,10 @@ export function FirstSteps({ draft, revisions, balance, keep }: Props) {
   if (!shown) return null;
   const weighed = draft.lines.filter((line) => line.typed.trim() !== "").length;
   const steps = [
-    { done: weighed >= 3, said: "Put in three things: press / and type “½ cup cream”." },
-    { done: draft.style !== null && weighed > 0, said: "Choose its style above: the bands then show what is usual." },
-    { done: draft.machine !== null, said: "Choose your machine at the right: see how the mix fills it." },
-    { done: revisions > 0, said: "Read the sentence, mend what is red, then keep it.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
+    { done: weighed >= 3, message: "Put in three things: press / and type “½ cup cream”." },
+    { done: draft.style !== null && weighed > 0, message: "Choose its style above: the bands then show what is usual." },
+    { done: draft.machine !== null, message: "Choose your machine at the right: see how the mix fills it." },
+    { done: revisions > 0, message: "Read the sentence, mend what is red, then keep it.", act: revisions > 0 ? null : { name: "Balance", run: balance }, also: { name: "Keep it", run: keep } },
   ];
   const all = steps.every((step) => step.done);
 
@@ -35,10 +35,10 @@ export function FirstSteps({ draft, revisions, balance, keep }: Props) {
       <h2>{all ? "That is the whole way round." : "Your first mix, in two minutes"}</h2>
       <ol className="grid flex-1 gap-x-6 gap-y-0.5 lg:grid-cols-2">
         {steps.map((step, at) => (
-          <li key={step.said} className={`flex gap-1.5 ${step.done ? "text-muted" : ""}`}>
+          <li key={step.message} className={`flex gap-1.5 ${step.done ? "text-muted" : ""}`}>
             <span className="w-4 shrink-0">{step.done ? <Check size={16} aria-label="done" /> : `${at + 1}.`}</span>
             <span>
-              {step.said}{" "}
+              {step.message}{" "}
               {step.act && (
                 <button type="button" onClick={step.act.run} className="underline">
                   {step.act.name}

@@ -10,7 +10,7 @@ import { inputClass } from "../../ui/field";
 import { grams, readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { bodyOf, type Draft, type Edit } from "./draft";
-import { LineHold } from "./line-hold";
+import { LineConstraints } from "./line-constraints";
 
 /** One line looked at closely: what it is, what it is taken for by mistake, what could stand in, what one piece weighs. */
 export function LineDialog(props: {
@@ -47,7 +47,7 @@ function Look(props: {
   const body = { ...bodyOf(draft), line: at };
   const look = useQuery({
     queryKey: ["line", body],
-    queryFn: () => answer(api.POST("/api/lines/look", { body })),
+    queryFn: () => answer(api.POST("/api/line-insights", { body })),
   });
   const key = draft.lines[at]!.key;
 
@@ -68,7 +68,7 @@ function Look(props: {
           </Button>
         )}
       </div>
-      <LineHold line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={props.edit} />
+      <LineConstraints line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={props.edit} />
       <Measures ingredient={ingredient} />
       {look.data && look.data.confusions.length > 0 && (
         <section aria-labelledby="mistaken">
@@ -77,7 +77,7 @@ function Look(props: {
           <ul className="mt-1 grid gap-1">
             {look.data.confusions.map((other) => (
               <li key={other.name}>
-                <b>{other.name}</b> instead: {other.effect.said}.
+                <b>{other.name}</b> instead: {other.effect.message}.
               </li>
             ))}
           </ul>
@@ -100,7 +100,7 @@ function Look(props: {
                 <b>{found.lines.map((line) => `${grams(line.grams)} g ${line.name}`).join(" + ")}</b>
                 <span className="block text-muted">
                   {found.brings.length > 0 && <b className="text-hot">Brings {found.brings.join(", ")}. </b>}
-                  at equal {found.equal}: {found.effect.said}. {found.taste.charAt(0).toUpperCase() + found.taste.slice(1)}.
+                  at equal {found.equal}: {found.effect.message}. {found.taste.charAt(0).toUpperCase() + found.taste.slice(1)}.
                 </span>
               </span>
               <Button onClick={() => swap(found)} aria-label={`Swap for ${found.lines[0]!.name}`}>

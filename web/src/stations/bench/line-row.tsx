@@ -18,7 +18,7 @@ type Props = {
   line: Line;
   proposed: Schemas["ProposedLine"] | undefined;
   reading: LineReading | undefined;
-  beside: Schemas["BesideOut"] | undefined;
+  mixIn: Schemas["MixInOut"] | undefined;
   mistakable: string[] | undefined;
   ask: AskOfLine;
   point: (key: string | null) => void;
@@ -38,7 +38,7 @@ type Props = {
 
 /** One line: its name, what was typed, and as a bar what it brings. */
 export const LineRow = memo(function LineRow(props: Props) {
-  const { line, reading, edit, beside, proposed, ask, choose } = props;
+  const { line, reading, edit, mixIn, proposed, ask, choose } = props;
   const name = reading?.name ?? spoken(line.ingredient);
   const { stages } = useVocabulary();
   const id = useId();
@@ -163,9 +163,9 @@ export const LineRow = memo(function LineRow(props: Props) {
           </button>
         </p>
       )}
-      {beside && (
+      {mixIn && (
         <p className="pb-0.5 pl-9 text-sm text-muted">
-          {shown(beside.share_pct)} % of the tub. {beside.said} {beside.advice}
+          {shown(mixIn.share_pct)} % of the tub. {mixIn.message} {mixIn.advice}
         </p>
       )}
       {error && (

@@ -12,7 +12,7 @@ import type { DraftReading } from "./use-analysis";
 type Props = {
   machine: number | null;
   reading: DraftReading | undefined;
-  lastMade: Schemas["LastMade"] | null;
+  lastBatch: Schemas["LastBatch"] | null;
   edit: (edit: Edit) => void;
   scale: () => void;
 };
@@ -20,12 +20,12 @@ type Props = {
 const MORE = "more";
 
 /** The machine that a mix is meant for and how it fills it, always in sight: the mix, its air, and what is left. */
-export function MachineFill({ machine: number, reading, lastMade, edit, scale }: Props) {
+export function MachineFill({ machine: number, reading, lastBatch, edit, scale }: Props) {
   const machines = useQuery(machinesQuery);
   const [asked, setAsked] = useState(false);
   const chosen = machines.data?.find((machine) => machine.id === number);
   const fill = reading?.fill ?? null;
-  const before = lastMade?.fill;
+  const before = lastBatch?.fill;
   const another = fill && before && before.word !== fill.word;
   return (
     <div className="grid w-full gap-0.5 text-sm sm:w-[24.5rem]">
@@ -50,7 +50,7 @@ export function MachineFill({ machine: number, reading, lastMade, edit, scale }:
       <div className="flex items-baseline gap-3">
         {fill ? (
           <p className={fill.word === "scant" || fill.word === "overfull" ? "font-semibold text-hot" : "text-muted"} data-fill>
-            {sentence(fill.said)}
+            {sentence(fill.message)}
           </p>
         ) : (
           <p className="text-muted">{chosen ? "Its fill shows as soon as something is in it." : "Choose one to see how the mix fills it."}</p>
@@ -59,10 +59,10 @@ export function MachineFill({ machine: number, reading, lastMade, edit, scale }:
           resize <Key>S</Key>
         </button>
       </div>
-      {fill?.air_said && <p className="text-muted">{fill.air_said}</p>}
+      {fill?.air_message && <p className="text-muted">{fill.air_message}</p>}
       {another && (
         <p className="font-semibold">
-          Last made {day(lastMade.begun_at)} {before.word}, {shown(before.out_pct)} % with air: this fill is not proven yet.
+          Last made {day(lastBatch.begun_at)} {before.word}, {shown(before.out_pct)} % with air: this fill is not proven yet.
         </p>
       )}
       <MachinesDialog

@@ -10,13 +10,13 @@ import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
 import type { Asked } from "./dialogs";
 import type { Draft, Edit } from "./draft";
 import { typing } from "./typing";
-import type { Keeping } from "./use-keeping";
+import type { DraftSync } from "./use-draft-sync";
 
 type Props = {
   mix: Schemas["MixOut"];
   draft: Draft;
   edit: (edit: Edit) => void;
-  keeping: Keeping;
+  keeping: DraftSync;
   make: () => void;
   making: boolean;
   saveFile: () => void;
@@ -67,7 +67,7 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
       <button type="button" onClick={() => ask({ what: "revisions" })} className="max-w-56 truncate text-sm text-muted underline">
         {props.based ? (
           <>
-            <span className="max-xl:hidden">goes on from </span>
+            <span className="max-xl:hidden">from revision </span>
             <span className="xl:hidden">revision </span>
             {props.based.number}
             <span className="max-xl:hidden"> · {props.based.name}</span>
@@ -152,7 +152,7 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
   );
 }
 
-function KeptNote({ keeping }: { keeping: Keeping }) {
+function KeptNote({ keeping }: { keeping: DraftSync }) {
   const said = {
     kept: "kept",
     keeping: "keeping…",

@@ -5,7 +5,7 @@ import { flushSync } from "react-dom";
 import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/vocabulary";
 import { day, grams, shown } from "../../ui/numbers";
-import { CellsTable, tableKey } from "./cooks-table";
+import { CellsTable, tableKey } from "./composition-table";
 import { byStage, type Draft } from "./draft";
 import { MethodSteps } from "./method";
 import type { DraftReading } from "./use-analysis";
@@ -66,7 +66,7 @@ function Sheet({ mix, draft, reading, kitchen, based }: Props) {
           .filter(Boolean)
           .join(" · ")}
       </p>
-      {reading?.fill && <p>In the machine: {reading.fill.said}.</p>}
+      {reading?.fill && <p>In the machine: {reading.fill.message}.</p>}
       <table className="my-3 w-full">
         <tbody>
           {byStage(draft.lines, stages.map(({ key }) => key)).map((group) => (

@@ -27,20 +27,20 @@ export function NewMix(props: { open: boolean; onClose: () => void; copyOf?: Sou
 }
 
 function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; drafted: boolean; onClose: () => void }) {
-  const { styles, schools } = useVocabulary();
+  const { styles, approaches } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(copyOf ? `${copyOf.name} 2` : "");
   const [style, setStyle] = useState("");
-  const [school, setSchool] = useState("");
+  const [approach, setApproach] = useState("");
   const [batch, setBatch] = useState("1000");
-  const made = schools.filter((known) => known.styles.includes(style));
-  const chosen = made.find((known) => known.key === school);
+  const made = approaches.filter((known) => known.styles.includes(style));
+  const chosen = made.find((known) => known.key === approach);
   const batchGrams = readNumber(batch);
   const create = useMutation({
     mutationFn: async () => {
       await copyOf?.flush();
-      const begin = chosen ? { school: chosen.key, batch_g: batchGrams } : {};
+      const begin = chosen ? { approach: chosen.key, batch_g: batchGrams } : {};
       return answer(api.POST("/api/mixes", { body: { name, style: style || null, copy_of: copyOf?.id ?? null, ...begin } }));
     },
     onSuccess: async (mix) => {
@@ -66,7 +66,7 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
           onChange={(event) => {
             const now = event.target.value;
             setStyle(now);
-            if (drafted) setSchool(schools.find((known) => known.styles.includes(now))?.key ?? "");
+            if (drafted) setApproach(approaches.find((known) => known.styles.includes(now))?.key ?? "");
           }}
         />
       )}
@@ -75,7 +75,7 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
           label="Begin with"
           value={chosen?.key ?? ""}
           options={[{ key: "", name: "nothing in it yet" }, ...made]}
-          onChange={(event) => setSchool(event.target.value)}
+          onChange={(event) => setApproach(event.target.value)}
         />
       )}
       {chosen && (

@@ -39,7 +39,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
       return again();
     },
   });
-  const goods = new Map(draft.lines.map((line) => [line.ingredient, reading?.lines[line.key]?.name ?? line.ingredient]));
+  const ingredients = new Map(draft.lines.map((line) => [line.ingredient, reading?.lines[line.key]?.name ?? line.ingredient]));
   return (
     <aside
       aria-labelledby="notes"
@@ -76,7 +76,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
           <select aria-label="About" value={about} onChange={(event) => setAbout(event.target.value)} className={inputClass}>
             <option value={OF_MIX}>this mix</option>
             <option value={OF_ALL}>everything made here</option>
-            {[...goods].map(([slug, name]) => (
+            {[...ingredients].map(([slug, name]) => (
               <option key={slug} value={slug}>
                 {name}, wherever it goes in
               </option>
@@ -105,7 +105,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
                   </p>
                 </li>
               ))}
-              {all.length === 0 && <li className="text-muted">Nothing noted yet. What you write here stands beside this mix from now on.</li>}
+              {all.length === 0 && <li className="text-muted">Nothing noted yet. What you write here is shown with this mix from now on.</li>}
             </ul>
           )}
         </Waiting>

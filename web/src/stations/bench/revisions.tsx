@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { revisionsQuery } from "../../api/queries";
+import { batchesOfMixQuery, revisionsQuery } from "../../api/queries";
 import { Button } from "../../ui/button";
 import { Field, inputClass } from "../../ui/field";
 import { day } from "../../ui/numbers";
@@ -69,7 +69,7 @@ function KeepRevision({ mix, flush, edit }: Props) {
     >
       <Field label="Name of this point" value={name} required autoFocus maxLength={200} onChange={(event) => setName(event.target.value)} error={keep.error?.message} />
       <label className="grid gap-1">
-        <span className="font-semibold">What there is to say of it</span>
+        <span className="font-semibold">Note</span>
         <textarea value={note} rows={1} maxLength={2000} onChange={(event) => setNote(event.target.value)} className={`${inputClass} field-sizing-content max-h-32`} />
       </label>
       <Button type="submit" kind="dark" disabled={keep.isPending} className="sm:mt-6.5">
@@ -81,11 +81,12 @@ function KeepRevision({ mix, flush, edit }: Props) {
 
 function Tree(props: Props) {
   const revisions = useQuery(revisionsQuery(props.mix.id));
+  const made = useQuery(batchesOfMixQuery(props.mix.id));
   const [looked, setLooked] = useState<number | null>(null);
   return (
     <Waiting query={revisions}>
       {(all) => (
-        <ul aria-label="As they grew from each other" className="grid">
+        <ul aria-label="Revisions, each under the one it was made from" className="grid">
           {treeOf(all).map(({ revision, depth, from }) => (
             <li key={revision.id} className="border-t border-line py-1" style={{ paddingLeft: `${depth * 1.5}rem` }}>
               <button
@@ -97,14 +98,14 @@ function Tree(props: Props) {
                 <b>{revision.number}</b>
                 <span className="min-w-0 flex-1 truncate">
                   {revision.name}
-                  {revision.number === props.draft.basedOn && <span className="text-sm text-muted"> · the draft goes on from here</span>}
+                  {revision.number === props.draft.basedOn && <span className="text-sm text-muted"> · the draft was made from this one</span>}
                   {from !== null && <span className="text-sm text-muted"> · branches off {from}</span>}
                 </span>
                 <span className="text-sm text-muted">{day(revision.kept_at)}</span>
               </button>
               {revision.note && <p className="px-1 text-sm whitespace-pre-wrap text-muted">{revision.note}</p>}
-              <Made revision={revision} />
-              {looked === revision.number && <Closer {...props} revision={revision} others={all} />}
+              <Made batches={made.data?.filter((batch) => batch.revision === revision.number) ?? []} />
+              {looked === revision.number && <Details {...props} revision={revision} others={all} />}
             </li>
           ))}
           {all.length === 0 && <li className="text-muted">None yet. Keep one before a change that you may want to take back.</li>}
@@ -115,12 +116,12 @@ function Tree(props: Props) {
 }
 
 /** The batches made of a revision: their sheets say what went in. */
-function Made({ revision }: { revision: Revision }) {
-  if (revision.batches.length === 0) return null;
+function Made({ batches }: { batches: Schemas["BatchOfMix"][] }) {
+  if (batches.length === 0) return null;
   return (
     <p className="px-1 text-sm">
       Made{" "}
-      {revision.batches.map((batch, at) => (
+      {batches.map((batch, at) => (
         <span key={batch.id}>
           {at > 0 && ", "}
           <Link to={`/batches/${batch.id}`} className="underline">
@@ -135,7 +136,7 @@ function Made({ revision }: { revision: Revision }) {
 const NOW = "now";
 
 /** What sets a revision apart from the mix as it is now, or from another revision. */
-function Closer({ mix, flush, edit, behind, layBehind, onClose, revision, others }: Props & { revision: Revision; others: Branch["revision"][] }) {
+function Details({ mix, flush, edit, behind, layBehind, onClose, revision, others }: Props & { revision: Revision; others: Branch["revision"][] }) {
   const [against, setAgainst] = useState(NOW);
   const { number } = revision;
   const detail = useQuery({
@@ -165,7 +166,7 @@ function Closer({ mix, flush, edit, behind, layBehind, onClose, revision, others
       <Waiting query={detail}>
         {(found) => (
           <>
-            <p data-difference>{found.said}</p>
+            <p data-difference>{found.message}</p>
             <div className="flex flex-wrap gap-2">
               {(found.changes.length > 0 || against !== NOW) && (
                 <Button
@@ -183,7 +184,7 @@ function Closer({ mix, flush, edit, behind, layBehind, onClose, revision, others
                   onClose();
                 }}
               >
-                {behind === number ? "Take it from behind the mix" : "Lay it behind the mix"}
+                {behind === number ? "Stop comparing with it" : "Compare with the mix"}
               </Button>
             </div>
           </>

@@ -10,7 +10,7 @@ import { SheetDialog } from "../../ui/sheet-dialog";
 import { bodyOf, type Draft, type Edit, writtenOf } from "./draft";
 import { FillBar } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
-import { useRested } from "./use-rested";
+import { useDebouncedValue } from "./use-debounced-value";
 
 type By = Schemas["ScaleQuestion"]["by"];
 
@@ -60,7 +60,7 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
   const eachMl = by === "portions" || by === "guests" ? readNumber(each) : null;
   const wanted = { by, amount, each_ml: eachMl, per_guest: by === "guests" ? (readNumber(perGuest) ?? 1) : 1, line: by === "line" ? line : null };
   const written = JSON.stringify(wanted);
-  const [rested, size] = [useRested(draft), useRested(written)];
+  const [rested, size] = [useDebouncedValue(draft), useDebouncedValue(written)];
   const asked = useQuery({
     queryKey: ["analysis", "scale", writtenOf(rested), size],
     queryFn: ({ signal }) => answer(api.POST("/api/scale", { body: { ...bodyOf(rested), ...(JSON.parse(size) as typeof wanted) }, signal })),
@@ -209,7 +209,7 @@ function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; mach
           <div className="grid gap-1">
             {machine && <FillBar fill={found.fill} most={machine.most_pct} />}
             <p>
-              <b>{machine?.name}</b>: {unbroken(found.fill.said)}.
+              <b>{machine?.name}</b>: {unbroken(found.fill.message)}.
             </p>
           </div>
         )}
@@ -227,8 +227,8 @@ function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; mach
               {found.deviations.map((one) => `${one.name.toLowerCase()} ${shown(one.before, 1)} → ${shown(one.after, 1)}${one.unit && ` ${one.unit}`}`).join(", ")}
             </p>
             {found.nearest.map((one) => (
-              <p key={one.said} className="text-muted">
-                {one.said} with nothing to make up.
+              <p key={one.message} className="text-muted">
+                {one.message} with nothing to make up.
               </p>
             ))}
           </div>

@@ -6,7 +6,7 @@ import { bodyOf, type Draft, writtenOf } from "./draft";
 
 const RETRY_MS = 3000;
 
-export type LineReading = Omit<Schemas["LineAnalysis"], "shares">;
+export type LineReading = Omit<Schemas["LineAnalysis"], "contributions">;
 
 export type DraftReading = {
   /** The draft that was read: what is drawn of the reading alone is not drawn anew while the next is on its way. */
@@ -15,13 +15,13 @@ export type DraftReading = {
   allergens: string[];
   allergensNotStated: string[];
   undisclosed: string[];
-  beside: Record<string, Schemas["BesideOut"]>;
+  mixIns: Record<string, Schemas["MixInOut"]>;
   product: Schemas["ProductOut"] | null;
-  cost: Schemas["Cost"] | null;
+  cost: Schemas["CostOut"] | null;
   fill: Schemas["FillOut"] | null;
   lines: Record<string, LineReading>;
-  /** What each line has its share in, in %; apart from the lines, for it changes in all of them when one does. */
-  shares: Record<string, Record<string, number>>;
+  /** What each line contributes to, in %; apart from the lines, for it changes in all of them when one does. */
+  contributions: Record<string, Record<string, number>>;
 };
 
 /**
@@ -41,12 +41,12 @@ export function useAnalysis(draft: Draft, freezer: number) {
         allergens: found.allergens,
         allergensNotStated: found.allergens_not_stated,
         undisclosed: found.undisclosed,
-        beside: Object.fromEntries(found.beside.map((beside) => [keys[beside.line]!, beside])),
+        mixIns: Object.fromEntries(found.mix_ins.map((mixIn) => [keys[mixIn.line]!, mixIn])),
         product: found.product,
         cost: found.cost,
         fill: found.fill,
-        lines: Object.fromEntries(keys.map((key, index) => [key, withoutShares(found.lines[index]!)])),
-        shares: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!.shares])),
+        lines: Object.fromEntries(keys.map((key, index) => [key, withoutContributions(found.lines[index]!)])),
+        contributions: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!.contributions])),
       };
       last.current = { ...(replaceEqualDeep(last.current, reading) as typeof reading), of: draft };
       return last.current;
@@ -61,6 +61,6 @@ export function useAnalysis(draft: Draft, freezer: number) {
   return { data, error, waits: isPaused || failureCount > 0 };
 }
 
-function withoutShares({ shares: _, ...line }: Schemas["LineAnalysis"]): LineReading {
+function withoutContributions({ contributions: _, ...line }: Schemas["LineAnalysis"]): LineReading {
   return line;
 }

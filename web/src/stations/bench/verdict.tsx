@@ -1,7 +1,7 @@
 import { memo } from "react";
 
 import type { Schemas } from "../../api/client";
-import { shown } from "../../ui/numbers";
+import { listed, shown } from "../../ui/numbers";
 import type { Edit } from "./draft";
 import { MachineFill } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
@@ -11,12 +11,12 @@ type Props = {
   machine: number | null;
   edit: (edit: Edit) => void;
   currency: string;
-  lastMade: Schemas["LastMade"] | null;
+  lastBatch: Schemas["LastBatch"] | null;
   scale: () => void;
 };
 
 /** What a cook would say of the mix, and beside it the machine that it must fit. */
-export const Verdict = memo(function Verdict({ reading, machine, edit, currency, lastMade, scale }: Props) {
+export const Verdict = memo(function Verdict({ reading, machine, edit, currency, lastBatch, scale }: Props) {
   const analysis = reading?.analysis ?? null;
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
@@ -36,29 +36,27 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
           </p>
         ))}
       </div>
-      <MachineFill machine={machine} reading={reading} lastMade={lastMade} edit={edit} scale={scale} />
+      <MachineFill machine={machine} reading={reading} lastBatch={lastBatch} edit={edit} scale={scale} />
     </section>
   );
 });
 
 /** Firmness where the mix is kept and served, beside the freezer that the verdict speaks of. */
 function placesSentence(places: Schemas["PlaceOut"][]): string {
-  const said = places
+  const parts = places
     .filter((place) => place.key !== "freezer")
     .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C ${place.word}`);
-  return `${said.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
+  return `${parts.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
 }
 
 export function allergenSentence(reading: DraftReading): string {
-  const has = reading.allergens.length > 0 ? `Has ${reading.allergens.join(", ")}.` : "";
+  const has = reading.allergens.length > 0 ? `Contains ${listed(reading.allergens)}.` : "";
   const open = reading.allergensNotStated.length > 0 ? `Other allergens are not stated for ${reading.allergensNotStated.join(", ")}.` : "";
   const closed = reading.undisclosed.length > 0 ? `What is in ${reading.undisclosed.join(", ")} is not disclosed: its figures are uncertain.` : "";
   return [has, open, closed].filter(Boolean).join(" ");
 }
 
-function costSentence(cost: Schemas["Cost"], currency: string): string {
-  if (cost.per_litre === null) return "";
-  const litre = `${shown(cost.per_litre, 2)} ${currency} a litre.`;
-  if (cost.unpriced.length === 0) return litre;
-  return `At least ${litre.slice(0, -1)}: ${cost.unpriced.length} ${cost.unpriced.length === 1 ? "line has" : "lines have"} no price.`;
+function costSentence(cost: Schemas["CostOut"], currency: string): string {
+  if (cost.per_litre !== null) return `${shown(cost.per_litre, 2)} ${currency} a litre.`;
+  return `At least ${shown(cost.at_least, 2)} ${currency} in all: ${listed(cost.not_priced)} ${cost.not_priced.length === 1 ? "has" : "have"} no price.`;
 }

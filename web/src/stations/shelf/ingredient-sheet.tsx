@@ -6,7 +6,7 @@ import { ingredientQuery, shelfChanged } from "../../api/queries";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { day, readNumber, shown } from "../../ui/numbers";
+import { day, listed, readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/line-dialog";
@@ -34,7 +34,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
           {shown(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency)}
         </p>
         <p>
-          {ingredient.allergens.length > 0 ? `Has ${ingredient.allergens.join(", ")}.` : "None of the allergens that labels name."}
+          {ingredient.allergens.length > 0 ? `Contains ${listed(ingredient.allergens)}.` : "None of the allergens that labels name."}
           {ingredient.allergens_stated ? "" : " Other allergens are not stated."} Check the label of what you buy.
         </p>
         {ingredient.suits.length > 0 && <p className="text-muted">Suits: {ingredient.suits.join(", ")}.</p>}

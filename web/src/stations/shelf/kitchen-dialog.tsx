@@ -129,7 +129,7 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
       </fieldset>
       <fieldset className="grid gap-1">
         <legend className="font-semibold">Balance may bring in</legend>
-        <p className="text-sm text-muted">{letIn.length > 0 ? "These, where nothing forbids them:" : "The common sugars, milk goods and fibres. Name your own to have only those."}</p>
+        <p className="text-sm text-muted">{letIn.length > 0 ? "These, where nothing forbids them:" : "The common sugars, milk products and fibres. Name your own to have only those."}</p>
         <ul className="flex flex-wrap gap-1.5">
           {letIn.map((slug) => (
             <li key={slug} className="flex items-center gap-1 rounded-button border border-line px-2 text-sm">
@@ -140,7 +140,7 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
             </li>
           ))}
         </ul>
-        <PickIngredient label="Goods that may come in" hideLabel picked={null} pick={(picked) => picked && !letIn.includes(picked.slug) && setLetIn([...letIn, picked.slug])} />
+        <PickIngredient label="Ingredients that may come in" hideLabel picked={null} pick={(picked) => picked && !letIn.includes(picked.slug) && setLetIn([...letIn, picked.slug])} />
       </fieldset>
       <Button type="submit" kind="dark" disabled={keep.isPending}>
         Keep this

@@ -81,7 +81,7 @@ export function StepChoice({ add }: { add: (kind: Kind) => void }) {
   );
 }
 
-export function StepEditor(props: { number: number; step: Step; said: string | undefined; change: (step: Step | null) => void }) {
+export function StepEditor(props: { number: number; step: Step; message: string | undefined; change: (step: Step | null) => void }) {
   const { number, step, change } = props;
   const words = KINDS[step.kind];
   const field = (key: "share" | "measured" | "pot" | "brix", label: string) => (
@@ -125,7 +125,7 @@ export function StepEditor(props: { number: number; step: Step; said: string | u
           />
         )}
       </div>
-      {props.said && <p className="text-muted">{props.said}</p>}
+      {props.message && <p className="text-muted">{props.message}</p>}
     </li>
   );
 }

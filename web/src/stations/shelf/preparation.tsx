@@ -8,7 +8,7 @@ import { CompositionBar } from "../../charts/composition-bar";
 import { Button, buttonClass } from "../../ui/button";
 import { Field, inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";
-import { grams, readNumber, shown } from "../../ui/numbers";
+import { grams, listed, readNumber, shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import { PickIngredient, type Picked } from "./pick-ingredient";
 import type { FromPreparation, PrepareLine } from "./preparing";
@@ -105,19 +105,19 @@ function Preparation(props: {
             </ul>
             <AddPart key={lines.length} add={(picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: "", steeped: false }])} first={lines.length === 0} />
           </section>
-          <section className="panel grid gap-3 p-4" aria-labelledby="is-done-to-it">
-            <h2 id="is-done-to-it">Is done to it</h2>
-            {steps.length === 0 && <p className="text-muted">Nothing: it is just these things together.</p>}
+          <section className="panel grid gap-3 p-4" aria-labelledby="steps">
+            <h2 id="steps">Steps</h2>
+            {steps.length === 0 && <p className="text-muted">None yet: the ingredients are only mixed.</p>}
             <ol className="grid gap-3">
               {steps.map((step, index) => (
-                <StepEditor key={step.key} number={index + 1} step={step} said={preview.data?.said[index]} change={(now) => changeStep(index, now)} />
+                <StepEditor key={step.key} number={index + 1} step={step} message={preview.data?.messages[index]} change={(now) => changeStep(index, now)} />
               ))}
             </ol>
             <StepChoice add={(kind) => setSteps([...steps, newStep(kind)])} />
           </section>
         </div>
-        <section className="panel grid content-start gap-3 p-4" aria-labelledby="comes-of-it">
-          <h2 id="comes-of-it">Comes of it</h2>
+        <section className="panel grid content-start gap-3 p-4" aria-labelledby="result">
+          <h2 id="result">Result</h2>
           {error && (
             <p role="alert" className="text-hot">
               {error}
@@ -181,8 +181,8 @@ function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"
         {grams(found.yield_g)} g of {grams(found.put_in_g)} g
       </p>
       <CompositionBar parts={found.strata} most={100} water of={name || "The preparation"} />
-      {found.said.map((said) => (
-        <p key={said}>{said}</p>
+      {found.messages.map((message) => (
+        <p key={message}>{message}</p>
       ))}
       {found.cautions.map((caution) => (
         <p key={caution} className="border-l-3 border-hot pl-2">
@@ -197,7 +197,7 @@ function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"
         , g in 100 g. About {shown(found.brix)} °Brix, sweetness {shown(found.sweetness_pod)}, freezing power {shown(found.freezing_power_pac)}.
       </p>
       <p>
-        {found.allergens.length > 0 ? `Has ${found.allergens.join(", ")}. ` : ""}
+        {found.allergens.length > 0 ? `Contains ${listed(found.allergens)}. ` : ""}
         {found.doubts.join(" ")}
         {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
         {found.cost === null ? "" : ` Costs ${shown(found.cost, 2)} in all.`}

@@ -13,10 +13,10 @@ import { StationHead } from "../../ui/frame";
 import { Menu, MenuItem } from "../../ui/menu";
 import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
-import { GoodsFile } from "./goods-file";
+import { IngredientFile } from "./ingredient-file";
 import { IngredientSheet } from "./ingredient-sheet";
 import { KitchenDialog } from "./kitchen-dialog";
-import { OwnDialog } from "./own-dialog";
+import { CustomIngredientDialog } from "./custom-ingredient-dialog";
 import { InTheHouse } from "./stock";
 
 const PAGE = 60;
@@ -43,10 +43,10 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
         <Button kind="quiet" onClick={() => setDialog("kitchen")}>
           This kitchen
         </Button>
-        <Menu label="Files of goods" trigger={<span>Files</span>} plain>
-          <MenuItem onSelect={() => setDialog("file")}>Bring goods in…</MenuItem>
-          <MenuItem onSelect={() => window.location.assign("/api/goods.csv")}>Take all out as CSV</MenuItem>
-          <MenuItem onSelect={() => window.location.assign("/api/goods.json")}>Take all out as JSON</MenuItem>
+        <Menu label="Files of ingredients" trigger={<span>Files</span>} plain>
+          <MenuItem onSelect={() => setDialog("file")}>Import ingredients…</MenuItem>
+          <MenuItem onSelect={() => window.location.assign("/api/ingredients.csv")}>Take all out as CSV</MenuItem>
+          <MenuItem onSelect={() => window.location.assign("/api/ingredients.json")}>Take all out as JSON</MenuItem>
         </Menu>
         <Link to="/shelf/preparations" className={buttonClass()}>
           New preparation
@@ -116,8 +116,8 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
           )}
         </Waiting>
       </div>
-      <OwnDialog open={dialog === "own"} onClose={() => setDialog(null)} />
-      <GoodsFile open={dialog === "file"} onClose={() => setDialog(null)} />
+      <CustomIngredientDialog open={dialog === "own"} onClose={() => setDialog(null)} />
+      <IngredientFile open={dialog === "file"} onClose={() => setDialog(null)} />
       <KitchenDialog me={me} open={dialog === "kitchen"} onClose={() => setDialog(null)} />
     </>
   );

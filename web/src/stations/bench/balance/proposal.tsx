@@ -30,7 +30,7 @@ export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Pro
   return (
     <div className="grid content-start gap-2">
       <p aria-live="polite" className="font-semibold" data-proposal>
-        {proposal.said}
+        {proposal.message}
       </p>
       <div className="flex gap-2">
         {changing.length > 0 && (

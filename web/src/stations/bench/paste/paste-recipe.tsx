@@ -203,7 +203,7 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
 
 function summary(recipe: Schemas["RecipeOut"]): string {
   const said = [`${recipe.lines.length} lines`];
-  if (recipe.method.length > 0) said.push(`${recipe.method.length} sentences of method`);
+  if (recipe.method.length > 0) said.push(`${recipe.method.length} ${recipe.method.length === 1 ? "sentence" : "sentences"} of method`);
   if (recipe.servings) said.push(`serves ${recipe.servings}`);
   if (recipe.makes) said.push(`makes ${recipe.makes}`);
   return said.join(", ");

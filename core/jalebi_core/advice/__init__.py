@@ -1,0 +1,1 @@
+"""What could be changed, and what a change does."""

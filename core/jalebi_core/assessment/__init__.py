@@ -1,0 +1,1 @@
+"""What a mix is and how it will eat: figures, outcomes, words, reasons."""

@@ -1,0 +1,185 @@
+"""Gums, starches and emulsifiers in a mix: dose, water, heat, pairs, and whether they can be weighed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from typing import Final
+
+from jalebi_core.data import read_toml
+from jalebi_core.model.components import INDEX
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import MIX_IN_STAGES, NOT_HEATED
+
+TOTAL_PCT: Final = (0.1, 0.5)
+"""Usual sum of gums, g pure hydrocolloid per 100 g of mix."""
+
+_READINGS: Final = 20
+_READINGS_OF_STARCH: Final = 10
+"""A mass is weighed to 5 % where it is twenty times what the scale can tell apart; starch need not be so exact."""
+
+_SUGAR_PER_GUM: Final = 5
+_PRE_BLENDS: Final = (10, 20, 50, 100)
+_HOT_STAGES: Final = frozenset(("pot", "yolks"))
+_DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
+_DRY_SUGAR_WATER_PCT: Final = 12.0
+_WATER: Final = INDEX["water"]
+_HYDROCOLLOIDS: Final = INDEX["hydrocolloids"]
+
+
+@dataclass(frozen=True, slots=True)
+class Gum:
+    """One gum, starch or emulsifier of a mix.
+
+    number : its line, counted from 0
+    dose_pct, in_water_pct : g as sold per 100 g of mix and per 100 g of its water, all lines of it together
+    usual_pct : the usual dose per 100 g of mix
+    word : under, within or over
+    works : whether its stage lets it take up water; None where no stage is chosen
+    weighable : whether the scale weighs it to 5 %
+    advice : sentences of it
+    """
+
+    number: int
+    name: str
+    grams: float
+    dose_pct: float
+    in_water_pct: float
+    usual_pct: tuple[float, float]
+    word: str
+    works: bool | None
+    weighable: bool
+    advice: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Gums:
+    """All gums of a mix: pure hydrocolloid per 100 g of mix and of water, each gum, and what pairs do."""
+
+    total_pct: float
+    total_in_water_pct: float
+    gums: tuple[Gum, ...]
+    pairs: tuple[str, ...]
+
+
+@cache
+def _pairs() -> tuple[tuple[str, str, str], ...]:
+    return tuple((pair["of"][0], pair["of"][1], pair["message"]) for pair in read_toml("gum_pairs.toml")["pair"])
+
+
+def gums_of(mix: Mix, scale_g: float) -> Gums:
+    """Look at the gums of a mix; ``scale_g`` is what the kitchen's finest scale can tell apart.
+
+    Only ingredients with a usual dose are looked at; a composition written into a mix file has none.
+    """
+    row = mix.row()
+    water_pct, total = float(row[_WATER]), float(row[_HYDROCOLLOIDS])
+    known = [(at, line, line.ingredient) for at, line in enumerate(mix.lines) if line.stage not in MIX_IN_STAGES]
+    dosed = [(at, line, ingredient) for at, line, ingredient in known if ingredient.facts.dose_pct]
+    grams: dict[str, float] = {}
+    for _, line, ingredient in dosed:
+        grams[ingredient.slug] = grams.get(ingredient.slug, 0.0) + line.grams
+    powders = [(line, ingredient) for _, line, ingredient in dosed if _is_gum(ingredient)]
+    enough = _dry_sugar_g(mix) >= _SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
+    found = tuple(
+        _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, enough)
+        for at, line, ingredient in dosed
+    )
+    return Gums(total, _of_water(total, water_pct), found, _pair_messages([ingredient for _, _, ingredient in dosed]))
+
+
+def _gum(
+    at: int,
+    line: Line,
+    ingredient: Ingredient,
+    grams: float,
+    mix: Mix,
+    water_pct: float,
+    scale_g: float,
+    sugar_enough: bool,
+) -> Gum:
+    assert ingredient.facts.dose_pct
+    low, high = ingredient.facts.dose_pct
+    dose = 100 * grams / mix.mass_g
+    works = _works(line, ingredient, mix)
+    weighable = line.grams >= (_READINGS_OF_STARCH if ingredient.kind == "starch" else _READINGS) * scale_g
+    messages = [
+        _dose_message(dose, low, high),
+        _heat_message(ingredient, works),
+        _blending_message(line, ingredient, sugar_enough),
+    ]
+    messages.append("" if weighable else _pre_blend(line.grams, scale_g))
+    word = "under" if dose < low * 0.995 else "over" if dose > high * 1.005 else "within"
+    in_water = _of_water(dose, water_pct)
+    kept = tuple(sentence for sentence in messages if sentence)
+    return Gum(at, ingredient.name, grams, dose, in_water, (low, high), word, works, weighable, kept)
+
+
+def _of_water(pct: float, water_pct: float) -> float:
+    return 100 * pct / water_pct if water_pct > 0 else 0.0
+
+
+def _is_gum(ingredient: Ingredient) -> bool:
+    return float(ingredient.row[_HYDROCOLLOIDS]) > 50
+
+
+def _dry_sugar_g(mix: Mix) -> float:
+    dry = (line for line in mix.base if line.ingredient.kind in _DRY_KINDS)
+    return sum(line.grams for line in dry if float(line.ingredient.row[_WATER]) < _DRY_SUGAR_WATER_PCT)
+
+
+def _works(line: Line, ingredient: Ingredient, mix: Mix) -> bool | None:
+    needs = ingredient.facts.hydrates
+    if needs is None or needs.cold:
+        return True
+    if line.stage in NOT_HEATED:
+        return False
+    if line.stage in _HOT_STAGES:
+        return True
+    stages = {other.stage for other in mix.base}
+    return bool(stages & _HOT_STAGES) if line.stage == "dry" else None
+
+
+def _dose_message(dose: float, low: float, high: float) -> str:
+    if dose > high * 1.005:
+        return f"{dose:.2f} % is more than the usual {low:g} to {high:g} %: it turns slippery, gummy or stringy."
+    return f"{dose:.2f} % is less than the usual {low:g} to {high:g} %." if dose < low * 0.995 else ""
+
+
+def _heat_message(ingredient: Ingredient, works: bool | None) -> str:
+    if works is False:
+        told = ingredient.facts.if_not_heated or "It does little unless it goes through the heat."
+        return f"It {ingredient.facts.hydrates}, and here it stays cold. {told}"
+    return f"It {ingredient.facts.hydrates}." if ingredient.facts.hydrates else ""
+
+
+def _blending_message(line: Line, ingredient: Ingredient, sugar_enough: bool) -> str:
+    if not _is_gum(ingredient):
+        return ""
+    least = _SUGAR_PER_GUM * line.grams
+    if sugar_enough:
+        return f"Dry-blend it with {least:.0f} g or more of the sugar first." if least >= 1 else ""
+    return f"It wants {least:.0f} g of dry sweetener to blend into, and there is too little: shear it into warm liquid."
+
+
+def _pre_blend(grams: float, scale_g: float) -> str:
+    """Say how to weigh what is too little for the scale: thinned with sugar."""
+    least = _READINGS * scale_g
+    parts = next((parts for parts in _PRE_BLENDS if grams * parts >= least), _PRE_BLENDS[-1])
+    if grams * parts < least:
+        return f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Use a finer one."
+    return (
+        f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Blend {least:g} g of it with "
+        f"{least * (parts - 1):g} g of the mix's sugar, weigh {grams * parts:.3g} g of that and take as much less of "
+        "the sugar."
+    )
+
+
+def _pair_messages(ingredient: Sequence[Ingredient]) -> tuple[str, ...]:
+    names = {one.slug: one.name for one in ingredient}
+    both = ((one, other, message) for one, other, message in _pairs() if one in names and other in names)
+    return tuple(
+        f"{names[one]} and {names[other][0].lower() + names[other][1:]} {message}." for one, other, message in both
+    )

@@ -1,0 +1,143 @@
+"""How a mix will eat: each outcome from a few terms, as arrays for many mixes at once.
+
+No outcome is a bare score: each is a quantity with a unit that a cook can picture, and its terms say where it
+comes from. `judgement` puts bands, words and reasons to them for one mix.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+
+from jalebi_core.model import constants as c
+from jalebi_core.model.components import INDEX, PROTEIN, FloatArray
+from jalebi_core.model.composition import components_of, fat, msnf, total_solids
+from jalebi_core.physics.density import density_kg_l
+from jalebi_core.physics.firmness import firmness
+from jalebi_core.physics.phases import undissolved_erythritol_g
+from jalebi_core.physics.sweetness import sweetness_pod
+
+_GUM: Final = INDEX["hydrocolloids"]
+_EMULSIFIER: Final = INDEX["emulsifiers"]
+_WATER: Final = INDEX["water"]
+
+
+@dataclass(frozen=True, slots=True)
+class Eating:
+    """Outcomes of mixes, shape (...) each.
+
+    firmness : firmness F at the freezer's temperature
+    sweetness : g sucrose equivalents per 100 g
+    richness : g fat per 100 g
+    body : g solids per 100 g
+    iciness : g of ice per 100 g at the freezer's temperature that nothing keeps from growing
+    sand : g lactose per 100 g of water
+    grit : g erythritol per 100 g that are out of solution at the freezer's temperature
+    butter : g fat per 100 g that nothing keeps from churning out
+    slip : g gum per 100 g
+    snow : % overrun for each g of solids in 100 g
+    melt : minutes until half the ice of a scoop has melted at 20 °C
+    """
+
+    firmness: FloatArray
+    sweetness: FloatArray
+    richness: FloatArray
+    body: FloatArray
+    iciness: FloatArray
+    sand: FloatArray
+    grit: FloatArray
+    butter: FloatArray
+    slip: FloatArray
+    snow: FloatArray
+    melt: FloatArray
+
+
+def eating(row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray, freezer_c: float) -> Eating:
+    """Work out all outcomes.
+
+    Parameters
+    ----------
+    row : shape (..., WIDTH), per 100 g of each mix
+    overrun_pct : shape (...)
+    frozen : ice as % of all water where firmness is wanted, shape (...), as `frozen_at` gives it
+    freezer_c : the temperature of that
+    """
+    parts = components_of(row)
+    ice_g = frozen * parts[..., _WATER] / 100
+    solids = total_solids(row)
+    return Eating(
+        firmness=firmness(frozen, overrun_pct),
+        sweetness=sweetness_pod(row),
+        richness=fat(row),
+        body=solids,
+        iciness=ungoverned_ice_g(row, ice_g),
+        sand=per_100g_water(row, "lactose"),
+        grit=undissolved_erythritol_g(row, frozen, freezer_c),
+        butter=unguarded_fat_g(row),
+        slip=parts[..., _GUM],
+        snow=np.divide(overrun_pct, solids, out=np.zeros_like(solids), where=solids > 0),
+        melt=half_melted_min(row, overrun_pct, ice_g),
+    )
+
+
+def per_100g_water(row: FloatArray, key: str) -> FloatArray:
+    """Return a component in g per 100 g of water, shape (...); 0 where there is no water."""
+    parts = components_of(row)
+    water = parts[..., _WATER]
+    dissolved: FloatArray = np.divide(100 * parts[..., INDEX[key]], water, out=np.zeros_like(water), where=water > 0)
+    return dissolved
+
+
+def gum_hold(row: FloatArray) -> FloatArray:
+    """Return the share of the ice's growth that gums hold back, 0 to 0.3, shape (...); working convention."""
+    gum = components_of(row)[..., _GUM]
+    hold: FloatArray = c.MOST_HELD_BY_GUM * np.minimum(gum / c.FULL_GUM_DOSE_G, 1.0)
+    return hold
+
+
+def fat_hold(row: FloatArray) -> FloatArray:
+    """Return the share of the ice's growth that fat in its way holds back, 0 to 0.2, shape (...)."""
+    hold: FloatArray = c.MOST_HELD_BY_FAT * np.minimum(fat(row) / c.FULL_FAT_HOLD_G, 1.0)
+    return hold
+
+
+def ungoverned_ice_g(row: FloatArray, ice_g: FloatArray) -> FloatArray:
+    """Return the g of ice per 100 g of mix that neither gum nor fat keeps from growing coarse, shape (...).
+
+    More water makes more of it, more solids and more dissolved make less; gums hold up to three tenths, fat up to
+    a fifth. Working convention; slow churning, slow hardening and every thaw come on top and are not in the mix.
+    """
+    return ice_g * (1 - gum_hold(row)) * (1 - fat_hold(row))
+
+
+def unguarded_fat_g(row: FloatArray) -> FloatArray:
+    """Return the g of fat per 100 g beyond what protein and emulsifier keep apart in the churn, shape (...).
+
+    A g of protein guards 4 g of fat, and 0.1 g of emulsifier as much; working convention that puts the limit of a
+    usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat.
+    """
+    parts = components_of(row)
+    guards = parts @ PROTEIN + 10 * parts[..., _EMULSIFIER]
+    return np.maximum(fat(row) - c.FAT_GUARDED_PER_G_PROTEIN * guards, 0.0)
+
+
+def half_melted_min(row: FloatArray, overrun_pct: FloatArray, ice_g: FloatArray) -> FloatArray:
+    """Return the minutes until half the ice of a scoop has melted in a room of 20 °C, shape (...).
+
+    A ball of 65 ml takes up heat at 15 W/m²K (still air, radiation and dew together) at its whole surface; melting
+    takes 333.6 J per g of ice. Without ice it is 0; foam that stands after its ice is gone is not counted.
+    """
+    density = density_kg_l(row) / (1 + overrun_pct / 100)
+    ice = ice_g / 100 * np.nan_to_num(density) * c.SCOOP_ML
+    watts = c.ROOM_HEAT_TRANSFER_W_M2K * c.SCOOP_SURFACE_M2 * c.ROOM_C
+    minutes: FloatArray = ice / 2 * c.ICE_MELTING_J_G / watts / 60
+    return minutes
+
+
+def milk_solids_share(row: FloatArray) -> FloatArray:
+    """Return MSNF / (MSNF + water), the classic measure of sandiness, shape (...); 0 where there is neither."""
+    solids = msnf(row)
+    both = solids + components_of(row)[..., _WATER]
+    return np.divide(solids, both, out=np.zeros_like(both), where=both > 0)

@@ -1,0 +1,152 @@
+"""What is wished of a balance: aims with bands and weights, limits of lines, what may come in."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from math import inf, isfinite
+from typing import Final
+
+from jalebi_core.balance.quantities import Quantity, quantity_of
+from jalebi_core.model.errors import BalanceError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.styles import MIX_IN_STAGES
+
+MOST_AIMS: Final = 40
+MOST_NEW: Final = 10
+
+
+@dataclass(frozen=True, slots=True)
+class Aim:
+    """A band for one quantity; an end that is not asked is infinite. ``at_c`` where the quantity has a temperature."""
+
+    of: str
+    low: float = -inf
+    high: float = inf
+    weight: float = 1.0
+    at_c: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Limits of one line in g: least, most, and the step or weight of a whole piece that it comes in."""
+
+    low_g: float = 0.0
+    high_g: float = inf
+    step_g: float | None = None
+
+    @classmethod
+    def pinned(cls, grams: float) -> Limits:
+        """Return the limits of a line that stays as it is."""
+        return cls(grams, grams)
+
+    @property
+    def is_pin(self) -> bool:
+        return self.low_g == self.high_g
+
+
+@dataclass(frozen=True, slots=True)
+class Share:
+    """Lines by number whose sum stays between two shares of the mix, in %."""
+
+    lines: tuple[int, ...]
+    low_pct: float = 0.0
+    high_pct: float = 100.0
+
+
+@dataclass(frozen=True, slots=True)
+class BalanceRequest:
+    """All that is wished of a balance of one mix.
+
+    limits : by number of the line; a line without any may weigh anything
+    shares : sums of lines between two shares of the mix
+    ratios : pairs of lines that keep the ratio they have
+    may_add : ingredients that may come in, at most ``max_new`` of them
+    cost_first : whether the price comes before the least change
+    mass_g : of the balanced mix; that of the mix where none is given
+    scale_g : what the scale can tell apart: changed amounts are whole multiples of it
+    origin : the mix that was asked about, where a job begins from another one of the same lines; else the mix itself
+    """
+
+    mix: Mix
+    aims: tuple[Aim, ...]
+    limits: Mapping[int, Limits] = field(default_factory=dict)
+    shares: tuple[Share, ...] = ()
+    ratios: tuple[tuple[int, int], ...] = ()
+    may_add: tuple[Ingredient, ...] = ()
+    max_new: int = 2
+    cost_first: bool = False
+    mass_g: float | None = None
+    scale_g: float = 0.01
+    origin: Mix | None = None
+
+    @property
+    def whole_g(self) -> float:
+        return self.mix.mass_g if self.mass_g is None else self.mass_g
+
+    def quantity(self, aim: Aim) -> Quantity:
+        """Return what an aim is about; raises BalanceError for what cannot be aimed at."""
+        return quantity_of(aim.of, aim.at_c, self.mix, self.may_add)
+
+
+def checked(request: BalanceRequest) -> BalanceRequest:
+    """Return wishes that can be tried; raises BalanceError with the sentence that says what cannot be."""
+    if not request.aims:
+        raise BalanceError("There is nothing to aim at. Give at least one target.")
+    if len(request.aims) > MOST_AIMS:
+        raise BalanceError(f"{len(request.aims)} targets are too many; {MOST_AIMS} is the most.")
+    if not 0 <= request.max_new <= MOST_NEW:
+        raise BalanceError(f"max_new is {request.max_new}; from none to {MOST_NEW} new lines may come in.")
+    for aim in request.aims:
+        _check_aim(request, aim)
+    for number, limits in request.limits.items():
+        _check_limits(request, number, limits)
+    _check_mass(request)
+    return request
+
+
+def _check_aim(request: BalanceRequest, aim: Aim) -> None:
+    name = request.quantity(aim).name
+    if aim.low == -inf and aim.high == inf:
+        raise BalanceError(f"{name} has neither a least nor a most.")
+    if aim.low > aim.high:
+        raise BalanceError(f"{name} is asked to be at least {aim.low:g} and at most {aim.high:g}. Turn the two round.")
+    if not isfinite(aim.weight) or aim.weight <= 0:
+        raise BalanceError(f"{name} has the weight {aim.weight:g}; a weight is a number above 0.")
+
+
+def _check_limits(request: BalanceRequest, number: int, limits: Limits) -> None:
+    if not 0 <= number < len(request.mix.lines):
+        raise BalanceError(f"there is no line {number + 1} to limit.")
+    line = request.mix.lines[number]
+    name = f"Line {number + 1}, {line.ingredient.name}"
+    if line.stage in MIX_IN_STAGES:
+        raise BalanceError(f"{name} stands beside the mix: Balance does not move it.")
+    if limits.low_g < 0 or limits.low_g > limits.high_g:
+        raise BalanceError(f"{name}: at least {limits.low_g:g} g and at most {limits.high_g:g} g cannot both be.")
+    if limits.step_g is None:
+        return
+    if not isfinite(limits.step_g) or limits.step_g <= 0:
+        raise BalanceError(f"{name}: a step of {limits.step_g:g} g is none.")
+    first = -(-limits.low_g // limits.step_g) * limits.step_g
+    if first > min(limits.high_g, request.whole_g):
+        raise BalanceError(
+            f"{name}: in steps of {limits.step_g:g} g nothing lies between {limits.low_g:g} and "
+            f"{min(limits.high_g, request.whole_g):g} g. Make the step smaller or the room wider."
+        )
+
+
+def _check_mass(request: BalanceRequest) -> None:
+    base = [number for number, line in enumerate(request.mix.lines) if line.stage not in MIX_IN_STAGES]
+    limits = [request.limits.get(number, Limits()) for number in base]
+    least, most = sum(one.low_g for one in limits), sum(one.high_g for one in limits)
+    whole = request.whole_g
+    if not request.may_add and all(one.is_pin for one in limits) and abs(least - whole) < 1e-6:
+        raise BalanceError(
+            "Every line is pinned, so nothing can change. Unpin one, or name ingredients that may come in."
+        )
+    if least > whole + 1e-6:
+        raise BalanceError(f"The pins and least amounts add up to {least:.0f} g, more than the mix of {whole:.0f} g.")
+    if most < whole - 1e-6 and not request.may_add:
+        raise BalanceError(f"The pins and most amounts add up to {most:.0f} g, less than the mix of {whole:.0f} g.")

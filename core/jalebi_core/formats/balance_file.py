@@ -1,0 +1,98 @@
+"""A mix file with wishes: lines that carry limits, and aims with weights. Described in docs/file-formats.md."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from math import inf, isfinite
+from typing import Any, Final
+
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.formats.line_constraints import LineConstraints
+from jalebi_core.formats.mix_file import json_object, read_mix_file
+from jalebi_core.model.errors import BalanceError, JalebiError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line
+from jalebi_core.shelf.catalogue import find
+
+_WISHES: Final = ("may_add", "max_new")
+_AIM_KEYS: Final = frozenset(("of", "min", "max", "weight", "at_c"))
+_USUAL_NEW: Final = 2
+
+
+def read_request(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find) -> BalanceRequest:
+    """Read a mix file with wishes; raises JalebiError naming the line or aim that cannot be used."""
+    content = json_object(data)
+    lines = content.get("lines")
+    pieces = [_taken(line, ("piece_g",)) for line in lines] if isinstance(lines, list) else []
+    rest = _taken(content, (*_WISHES, "aims"))
+    read = read_mix_file(json.dumps(content).encode(), find_on_shelf)
+    limits = {
+        number: limits
+        for number, constraints in enumerate(read.constraints)
+        if (limits := _limits(number, constraints, pieces[number], read.mix.lines[number])) != Limits()
+    }
+    return BalanceRequest(
+        read.mix,
+        _aims(rest.get("aims")),
+        limits,
+        may_add=_may_add(rest.get("may_add", []), find_on_shelf),
+        max_new=_count(rest.get("max_new", _USUAL_NEW)),
+    )
+
+
+def _taken(content: object, keys: tuple[str, ...]) -> dict[str, Any]:
+    """Take the keys that are wishes out of an object, so that the rest is a plain mix file."""
+    return {key: content.pop(key) for key in keys if key in content} if isinstance(content, dict) else {}
+
+
+def _limits(number: int, constraints: LineConstraints, taken: Mapping[str, Any], line: Line) -> Limits:
+    if constraints.pin:
+        return Limits.pinned(line.grams)
+    step = constraints.step_g
+    if constraints.piece:
+        step = line.ingredient.measures.pieces[constraints.piece]
+    if "piece_g" in taken:
+        if step is not None:
+            raise BalanceError(f"Line {number + 1}: it comes in steps or in pieces, not in both.")
+        step = _number(f"Line {number + 1}: piece_g", taken["piece_g"])
+    return Limits(constraints.min_g or 0.0, inf if constraints.max_g is None else constraints.max_g, step)
+
+
+def _number(name: str, value: object) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
+        raise BalanceError(f"{name} is {str(value)[:40]}, which is not a number.")
+    return float(value)
+
+
+def _aims(data: object) -> tuple[Aim, ...]:
+    if not isinstance(data, list) or not data:
+        raise BalanceError("There is nothing to aim at. Give aims like [{“of”: “fat”, “min”: 8, “max”: 12}].")
+    return tuple(_aim(aim) for aim in data)
+
+
+def _aim(data: object) -> Aim:
+    if not isinstance(data, dict) or not isinstance(data.get("of"), str) or not data.keys() <= _AIM_KEYS:
+        raise BalanceError("an aim is {“of”: “fat”, “min”: 8, “max”: 12, “weight”: 1, “at_c”: −18}.")
+    of = data["of"]
+    read = {
+        key: _number(f"{of[:40]}: {key}", data[key])
+        for key in ("min", "max", "weight", "at_c")
+        if data.get(key) is not None
+    }
+    return Aim(of, read.get("min", -inf), read.get("max", inf), read.get("weight", 1.0), read.get("at_c"))
+
+
+def _may_add(data: object, find_on_shelf: Callable[[str], Ingredient]) -> tuple[Ingredient, ...]:
+    if not isinstance(data, list) or not all(isinstance(slug, str) for slug in data) or len(data) > 40:
+        raise BalanceError("may_add is a list of at most 40 shelf names.")
+    try:
+        return tuple(find_on_shelf(slug) for slug in dict.fromkeys(data))
+    except JalebiError as error:
+        raise BalanceError(f"may_add: {error}") from None
+
+
+def _count(value: object) -> int:
+    if isinstance(value, bool) or not isinstance(value, int):
+        raise BalanceError(f"max_new is {str(value)[:40]}; it is a whole number.")
+    return value

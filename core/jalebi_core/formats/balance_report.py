@@ -1,0 +1,65 @@
+"""A balance as plain data: what ``jalebi balance --json`` prints."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from math import isfinite
+from typing import Any
+
+from jalebi_core.advice.exchanges import ingredients_to_try
+from jalebi_core.balance.reasons import reasons_for
+from jalebi_core.balance.request import BalanceRequest
+from jalebi_core.balance.solving import Balanced
+from jalebi_core.balance.summary import sentence
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line
+
+
+def balance_report(found: Balanced, shelf: Mapping[str, Ingredient], seconds: float) -> dict[str, Any]:
+    """Return a balance as plain data: lines, aims with before and after, what is unmet and would help."""
+    problem, request = found.problem, found.problem.request
+    names = [_slug(request.mix.lines[number]) for number in problem.numbers]
+    names += [ingredient.slug for ingredient in request.may_add]
+    lines = [
+        {"ingredient": name, "grams": round(float(grams), 4)}
+        for name, grams, column in zip(names, found.grams, range(len(names)), strict=True)
+        if grams > 0 or column < problem.lines
+    ]
+    aims = [
+        {
+            "of": aim.of,
+            "min": aim.low if isfinite(aim.low) else None,
+            "max": aim.high if isfinite(aim.high) else None,
+            "before": round(float(before), 6),
+            "after": round(float(after), 6),
+            "met": met,
+        }
+        for aim, before, after, met in zip(request.aims, found.before, found.after, found.met, strict=True)
+    ]
+    unmet = [
+        {
+            "of": one.aim.of,
+            "nearest": round(one.nearest, 6),
+            "because": one.because,
+            "would_help": [relaxation.message for relaxation in one.would_help],
+        }
+        for one in reasons_for(found, _absent(request, shelf))
+    ]
+    return {
+        "lines": lines,
+        "aims": aims,
+        "unmet": unmet,
+        "changed": found.changed,
+        "said": sentence(found),
+        "seconds": round(seconds, 4),
+    }
+
+
+def _slug(line: Line) -> str:
+    return line.ingredient.slug or line.ingredient.name
+
+
+def _absent(request: BalanceRequest, shelf: Mapping[str, Ingredient]) -> dict[str, Ingredient]:
+    """Return the common ingredients that are neither in the mix nor among those that may come in already."""
+    here = {line.ingredient.slug for line in request.mix.lines} | {one.slug for one in request.may_add}
+    return {slug: shelf[slug] for slug in ingredients_to_try(request.mix, shelf, ()) if slug not in here}

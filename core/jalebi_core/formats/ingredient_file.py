@@ -1,0 +1,338 @@
+"""Ingredients in and out as files: CSV for spreadsheets, JSON for everything. Described in docs/file-formats.md."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+import re
+import unicodedata
+import zlib
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from math import isfinite
+from typing import Any, Final
+
+from jalebi_core.model.components import KEYS
+from jalebi_core.model.composition import Composition, checked_name
+from jalebi_core.model.errors import CompositionError, IngredientFileError, JalebiError
+from jalebi_core.model.ingredient import Facts
+from jalebi_core.regulation.allergens import ALLERGENS
+
+FORMAT: Final = "jalebi.goods"
+VERSION: Final = 1
+MOST_BYTES: Final = 20_000_000
+MOST_ROWS: Final = 20_000
+TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "sure", "pieces")
+NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids")
+EXTRA_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass")
+COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
+_OF_FACTS: Final = ("pack_g", "energy_kcal", "trim_pct")
+_OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", *EXTRA_NUMBERS)
+_SLUG: Final = re.compile(r"^[a-z0-9]+(?:-[a-z0-9]+)*$")
+_FORMULA_SIGNS: Final = ("=", "+", "-", "@")
+_LONGEST_CELL: Final = 2000
+_MOST_NAMES: Final = 30
+
+
+@dataclass(frozen=True, slots=True)
+class IngredientEntry:
+    """One row of a file: ingredients as a kitchen keeps them; allergens None where nobody has stated them."""
+
+    slug: str
+    composition: Composition
+    kind: str
+    also: tuple[str, ...]
+    basis: str
+    allergens: tuple[str, ...] | None
+    facts: Facts
+    price: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class ReadRow:
+    """A row as read: its number in the file, and the entry or the sentence that says why there is none."""
+
+    number: int
+    entry: IngredientEntry | None
+    error: str | None
+
+
+def read_ingredients(data: bytes) -> list[ReadRow]:
+    """Read a file of ingredients, CSV or JSON by its first character.
+
+    Raises
+    ------
+    GoodsFileError : the file as a whole cannot be used; what is wrong with one row is told with the row
+    """
+    if len(data) > MOST_BYTES:
+        raise IngredientFileError(f"The file has {len(data) / 1e6:.0f} MB; at most 20 MB can be read.")
+    text = _decoded(data).strip()
+    if not text:
+        raise IngredientFileError("The file is empty.")
+    rows = list(_json_rows(text) if text[0] in "{[" else _csv_rows(text))
+    if len(rows) > MOST_ROWS:
+        raise IngredientFileError(f"The file has {len(rows)} rows; at most {MOST_ROWS} can be read at once.")
+    return list(_without_twins(rows))
+
+
+def _decoded(data: bytes) -> str:
+    marked = data[:2] in (b"\xff\xfe", b"\xfe\xff")
+    encodings = ["utf-16"] if marked else ["utf-8-sig", "cp1252"]
+    for encoding in encodings:
+        try:
+            text = data.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+        if "\x00" not in text:
+            return text
+    raise IngredientFileError("The file is not text. Save it as CSV (UTF-8) or as JSON.")
+
+
+def _without_twins(rows: Iterable[ReadRow]) -> Iterator[ReadRow]:
+    slugs: dict[str, int] = {}
+    names: dict[str, int] = {}
+    for row in rows:
+        if row.entry is None:
+            yield row
+            continue
+        name = row.entry.composition.name.casefold()
+        first = slugs.get(row.entry.slug) or names.get(name)
+        if first:
+            yield ReadRow(row.number, None, f"“{row.entry.composition.name}” stands in row {first} already.")
+            continue
+        slugs[row.entry.slug] = names[name] = row.number
+        yield row
+
+
+def _csv_rows(text: str) -> Iterator[ReadRow]:
+    first = text.splitlines()[0]
+    delimiter = max(",;\t", key=first.count)
+    reader = csv.reader(io.StringIO(text), delimiter=delimiter)
+    try:
+        header = [cell.strip().casefold() for cell in next(reader)]
+        _check_header(header)
+        for number, cells in enumerate(reader, start=2):
+            if any(cell.strip() for cell in cells):
+                yield _read_row(number, lambda cells=cells: _from_cells(header, cells))  # type: ignore[misc]
+    except csv.Error as error:
+        raise IngredientFileError(f"The file is not CSV: {error}.") from None
+
+
+def _check_header(header: list[str]) -> None:
+    if "name" not in header or not set(header) & set(KEYS):
+        raise IngredientFileError(
+            "The first row does not name the columns of Jalebi: name, and components such as water, milk_fat, sucrose. "
+            "Export the shelf once to see them all."
+        )
+    unknown = [column for column in header if column and column not in COLUMNS]
+    if unknown:
+        raise IngredientFileError(f"There is no column “{unknown[0][:40]}”. Rename or remove it.")
+    twice = sorted({column for column in header if column and header.count(column) > 1})
+    if twice:
+        raise IngredientFileError(f"The column “{twice[0]}” stands there twice.")
+
+
+def _read_row(number: int, read: Callable[[], IngredientEntry]) -> ReadRow:
+    try:
+        return ReadRow(number, read(), None)
+    except JalebiError as error:
+        message = str(error)
+        return ReadRow(number, None, message[:1].upper() + message[1:])
+
+
+def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
+    if len(cells) > len(header):
+        raise CompositionError(f"the row has {len(cells)} cells under {len(header)} headings.")
+    row = {column: cell.strip() for column, cell in zip(header, cells, strict=False) if column and cell.strip()}
+    text = {column: _text_cell(column, row[column]) for column in TEXT_COLUMNS if column in row}
+    numbers = {
+        column: _number_cell(column, row[column])
+        for column in (*NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
+        if column in row
+    }
+    composition: dict[str, Any] = {
+        "name": text.get("name"),
+        "per_100g": {key: numbers[key] for key in KEYS if numbers.get(key)},
+        **{key: numbers[key] for key in _OF_COMPOSITION if key in numbers},
+    }
+    if "pieces" in text:
+        composition["pieces"] = dict(_piece(part) for part in _listed(text["pieces"]))
+    facts: dict[str, Any] = {key: numbers[key] for key in _OF_FACTS if key in numbers}
+    return _entry(
+        {
+            **{key: text.get(key) for key in ("slug", "kind", "basis")},
+            "also": _listed(text.get("also", "")),
+            "allergens": _listed(text["allergens"].removeprefix("none")) if "allergens" in text else None,
+            "facts": facts | ({"sure": text["sure"]} if "sure" in text else {}),
+            "price": numbers.get("price"),
+            "composition": composition,
+        }
+    )
+
+
+def _text_cell(column: str, cell: str) -> str:
+    if cell.startswith("'") and cell[1:2] in _FORMULA_SIGNS:
+        return cell[1:]
+    if cell.startswith("="):
+        raise CompositionError(f"{column} holds a formula, “{cell[:20]}”. Write its value.")
+    if len(cell) > _LONGEST_CELL:
+        raise CompositionError(f"{column} has {len(cell)} characters.")
+    return cell
+
+
+def _number_cell(column: str, cell: str) -> float:
+    if cell.startswith("="):
+        raise CompositionError(f"{column} holds a formula, “{cell[:20]}”. Write its value.")
+    plain = cell.replace("\u202f", "").replace("\u00a0", "").replace(" ", "")
+    if re.fullmatch(r"-?[0-9]+,[0-9]+", plain):
+        plain = plain.replace(",", ".")
+    try:
+        value = float(plain)
+    except ValueError:
+        raise CompositionError(f"{column} is “{cell[:20]}”, which is not a number.") from None
+    if not isfinite(value):
+        raise CompositionError(f"{column} is “{cell[:20]}”, which is not a number.")
+    return value
+
+
+def _listed(text: str) -> list[str]:
+    return [part.strip() for part in text.split(";") if part.strip()]
+
+
+def _piece(text: str) -> tuple[str, float]:
+    name, _, grams = text.partition("=")
+    return name.strip(), _number_cell("pieces", grams)
+
+
+def _json_rows(text: str) -> Iterator[ReadRow]:
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError):
+        raise IngredientFileError("The file begins like JSON but cannot be read as JSON.") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT or data.get("version") != VERSION:
+        raise IngredientFileError(
+            f"This JSON is not a file of ingredients: its format is not “{FORMAT}”, version {VERSION}."
+        )
+    entries = data.get("goods")
+    if not isinstance(entries, list):
+        raise IngredientFileError("The file has no list of goods.")
+    for number, entry in enumerate(entries, start=1):
+        yield _read_row(number, lambda entry=entry: _entry(entry))  # type: ignore[misc]
+
+
+def _entry(data: object) -> IngredientEntry:
+    if not isinstance(data, dict) or not isinstance(data.get("composition"), dict):
+        raise CompositionError("these are no ingredients: each has a composition.")
+    composition = Composition.from_dict(data["composition"])
+    slug = data.get("slug") or slug_of(composition.name)
+    if not isinstance(slug, str) or len(slug) > 60 or not _SLUG.match(slug):
+        raise CompositionError(f"slug is “{str(slug)[:40]}”; it is of lower-case letters, digits and hyphens.")
+    facts = data.get("facts") or {}
+    if not isinstance(facts, dict):
+        raise CompositionError("facts are names with values.")
+    return IngredientEntry(
+        slug,
+        composition,
+        _short(data.get("kind") or "own", "kind", 30),
+        _also(data.get("also")),
+        _short(data.get("basis") or "not stated", "basis", 500),
+        _allergens(data.get("allergens")),
+        Facts.from_dict(facts),
+        checked_price(data.get("price")),
+    )
+
+
+def _short(value: object, what: str, most: int) -> str:
+    if not isinstance(value, str) or len(value) > most or not value.isprintable():
+        raise CompositionError(f"{what} is a text of at most {most} characters.")
+    return value
+
+
+def _also(value: object) -> tuple[str, ...]:
+    if value is None:
+        return ()
+    if not isinstance(value, list) or len(value) > _MOST_NAMES:
+        raise CompositionError(f"also is a list of at most {_MOST_NAMES} other names.")
+    return tuple(checked_name(other, "another name") for other in value)
+
+
+def _allergens(value: object) -> tuple[str, ...] | None:
+    if value is None:
+        return None
+    if not isinstance(value, list) or any(not isinstance(allergen, str) for allergen in value):
+        raise CompositionError("allergens are a list of names.")
+    unknown = [allergen for allergen in value if allergen not in ALLERGENS]
+    if unknown:
+        raise CompositionError(f"“{unknown[0][:40]}” is not an allergen. Known are {', '.join(ALLERGENS)}.")
+    return tuple(value)
+
+
+def checked_price(price: object) -> float | None:
+    """Return the price of a pack, None where none is given; raises CompositionError when it cannot be."""
+    if price is None:
+        return None
+    if isinstance(price, bool) or not isinstance(price, int | float) or not 0 <= price <= 1e6:
+        raise CompositionError(f"price is {str(price)[:40]}; it is a number from 0 to a million.")
+    return round(float(price), 4)
+
+
+def slug_of(name: str) -> str:
+    """Return a slug for a name, “Crème brûlée 2 %” as creme-brulee-2; a number where it has no Latin letter."""
+    plain = unicodedata.normalize("NFKD", name.casefold())
+    letters = "".join(char for char in plain if not unicodedata.combining(char))
+    return "-".join(re.findall(r"[a-z0-9]+", letters))[:60].strip("-") or f"own-{zlib.crc32(name.encode()):08x}"
+
+
+def write_json(entries: Iterable[IngredientEntry]) -> str:
+    """Return a file of ingredients as JSON."""
+    return json.dumps(
+        {"format": FORMAT, "version": VERSION, "goods": [entry_data(entry) for entry in entries]},
+        ensure_ascii=False,
+        indent=1,
+    )
+
+
+def entry_data(entry: IngredientEntry) -> dict[str, Any]:
+    """Return ingredients as plain data, as they stand in the JSON file."""
+    return {
+        "slug": entry.slug,
+        "kind": entry.kind,
+        "also": list(entry.also),
+        "basis": entry.basis,
+        "allergens": None if entry.allergens is None else list(entry.allergens),
+        "facts": entry.facts.as_dict(),
+        "price": entry.price,
+        "composition": entry.composition.as_dict(),
+    }
+
+
+def write_csv(entries: Iterable[IngredientEntry]) -> str:
+    """Return a file of ingredients as CSV with a BOM, so that spreadsheets read its accents."""
+    output = io.StringIO()
+    writer = csv.DictWriter(output, COLUMNS, lineterminator="\r\n")
+    writer.writeheader()
+    writer.writerows(_cells(entry) for entry in entries)
+    return "\ufeff" + output.getvalue()
+
+
+def _cells(entry: IngredientEntry) -> Mapping[str, object]:
+    composition, facts = entry.composition, entry.facts
+    listed = {
+        "also": "; ".join(entry.also),
+        "allergens": None if entry.allergens is None else "; ".join(entry.allergens) or "none",
+        "pieces": "; ".join(f"{piece}={grams:g}" for piece, grams in (composition.pieces or {}).items()),
+    }
+    text = {"slug": entry.slug, "name": composition.name, "kind": entry.kind, "basis": entry.basis, "sure": facts.sure}
+    return {
+        **{key: _guarded(value) for key, value in {**text, **listed}.items() if value},
+        **{key: getattr(facts, key) for key in _OF_FACTS},
+        **{key: getattr(composition, key) for key in _OF_COMPOSITION},
+        "price": entry.price,
+        **{key: grams for key, grams in composition.per_100g.items() if grams},
+    }
+
+
+def _guarded(text: str) -> str:
+    """Keep a spreadsheet from taking a text for a formula."""
+    return f"'{text}" if text.startswith(_FORMULA_SIGNS) else text

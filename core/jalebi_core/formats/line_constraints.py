@@ -1,0 +1,91 @@
+"""What a mix file says of a line beside its amount: how it was typed, what Balance may do with it, and a note."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, fields
+from math import isfinite
+from typing import Any, Final
+
+from jalebi_core.model.errors import MixError
+from jalebi_core.quantities.amounts import MOST_GRAMS
+
+MOST_TYPED: Final = 60
+MOST_NOTE: Final = 200
+_GRAMS: Final = ("min_g", "max_g", "step_g")
+_TEXTS: Final = {"typed": MOST_TYPED, "piece": 40, "note": MOST_NOTE}
+
+
+@dataclass(frozen=True, slots=True)
+class LineConstraints:
+    """How a line is handled.
+
+    typed : the amount as somebody typed it, with its unit; empty where only the amount is known
+    pin : whether Balance leaves it as it is
+    min_g, max_g, step_g : between what and in which steps Balance may move it
+    piece : the piece that it comes in, if only in whole ones
+    note : what is to be remembered of it
+    """
+
+    typed: str = ""
+    pin: bool = False
+    min_g: float | None = None
+    max_g: float | None = None
+    step_g: float | None = None
+    piece: str | None = None
+    note: str = ""
+
+    def as_dict(self) -> dict[str, Any]:
+        """Return it as a mix file has it: what says nothing is left out."""
+        return {
+            key: value for key, value in asdict(self).items() if not (value is None or value is False or value == "")
+        }
+
+
+LINE_CONSTRAINT_KEYS: Final = frozenset(field.name for field in fields(LineConstraints))
+
+
+def read_line_constraints(line: Mapping[str, Any], number: int, pieces: Mapping[str, float]) -> LineConstraints:
+    """Read how line ``number`` of a file is handled; ``pieces`` are those its ingredient comes in, g by name.
+
+    Raises
+    ------
+    MixError : a limit that is no mass, limits that exclude each other, a piece that the ingredient does not come in,
+        or text that is too long or cannot be shown
+    """
+    pin = line.get("pin", False)
+    if not isinstance(pin, bool):
+        raise MixError("pin is true or false.", number)
+    masses = {key: _mass(key, line.get(key), number) for key in _GRAMS}
+    texts = {key: _text(key, line.get(key, ""), most, number) for key, most in _TEXTS.items()}
+    least, most, piece = masses["min_g"], masses["max_g"], texts["piece"]
+    if least is not None and most is not None and least > most:
+        raise MixError(f"at least {least:g} g and at most {most:g} g cannot both be.", number)
+    if masses["step_g"] == 0:
+        raise MixError("step_g is 0; leave it out where there are no steps.", number)
+    if piece and masses["step_g"] is not None:
+        raise MixError("it comes in steps or in pieces, not in both.", number)
+    if piece and piece not in pieces:
+        known = f"Known are {', '.join(pieces)}" if pieces else "It has none"
+        raise MixError(f"“{piece}” is not a piece that it comes in. {known}.", number)
+    return LineConstraints(texts["typed"], pin, least, most, masses["step_g"], piece or None, texts["note"])
+
+
+def _mass(key: str, value: object, number: int) -> float | None:
+    if value is None:
+        return None
+    if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
+        raise MixError(f"{key} is {str(value)[:40]}, which is not a number.", number)
+    if not 0 <= value <= MOST_GRAMS:
+        raise MixError(f"{key} is {value:g}; it is a mass from 0 to {MOST_GRAMS:g} g.", number)
+    return float(value)
+
+
+def _text(key: str, value: object, most: int, number: int) -> str:
+    if not isinstance(value, str):
+        raise MixError(f"{key} is {str(value)[:40]}, which is not text.", number)
+    if len(value) > most:
+        raise MixError(f"{key} has {len(value)} characters; {most} is the most.", number)
+    if not value.isprintable():
+        raise MixError(f"{key} holds characters that cannot be shown.", number)
+    return value.strip()

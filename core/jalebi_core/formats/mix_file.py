@@ -1,0 +1,235 @@
+"""The mix file, format ``jalebi.mix``: JSON in and out. Described in docs/file-formats.md."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from math import isfinite
+from typing import Any, Final, NoReturn
+
+from jalebi_core.formats.line_constraints import LINE_CONSTRAINT_KEYS, LineConstraints, read_line_constraints
+from jalebi_core.model.aims import read_aims, write_aims
+from jalebi_core.model.composition import Composition, checked_name
+from jalebi_core.model.errors import AmountError, CompositionError, MixError, UnknownIngredientError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.measures import Measures
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import Band, checked_stage, checked_style
+from jalebi_core.quantities.amounts import read_amount, to_grams
+from jalebi_core.regulation.restrictions import checked_restriction
+from jalebi_core.shelf.catalogue import find
+from jalebi_core.shelf.custom_ingredients import unlisted
+
+FORMAT: Final = "jalebi.mix"
+VERSION: Final = 1
+MOST_BYTES: Final = 1_000_000
+MOST_LINES: Final = 200
+MOST_OVERRUN_PCT: Final = 300.0
+MOST_RESTRICTIONS: Final = 20
+MOST_TAGS: Final = 20
+MOST_TAG: Final = 40
+MOST_STEPS: Final = 400
+MOST_STEP: Final = 2000
+_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "aims", "restrictions", "tags", "method", "lines"}
+_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage", *LINE_CONSTRAINT_KEYS}
+_STEP_KEYS: Final = {"stage", "text"}
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """A sentence of the method, and the stage that it belongs to."""
+
+    text: str
+    stage: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class MixFile:
+    """All that a mix file holds: the mix, how each of its lines is handled, and what was noted of the whole."""
+
+    mix: Mix
+    constraints: tuple[LineConstraints, ...]
+    restrictions: tuple[str, ...] = ()
+    tags: tuple[str, ...] = ()
+    method: tuple[Step, ...] = ()
+
+
+def read_mix(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find) -> Mix:
+    """Read the mix of a mix file; see `read_mix_file`."""
+    return read_mix_file(data, find_on_shelf).mix
+
+
+def read_mix_file(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find) -> MixFile:
+    """Read a mix file.
+
+    Parameters
+    ----------
+    data : the file, UTF-8 JSON of at most 1 MB
+    find_on_shelf : what a shelf name stands for; raises UnknownIngredientError
+
+    Raises
+    ------
+    MixError : anything in the file that cannot be used, naming the line where one is at fault
+    """
+    return _file(json_object(data), find_on_shelf)
+
+
+def write_mix(
+    name: str,
+    style: str | None,
+    overrun_pct: float | None,
+    lines: Sequence[Mapping[str, Any]],
+    *,
+    aims: Mapping[str, Band] | None = None,
+    restrictions: Sequence[str] = (),
+    tags: Sequence[str] = (),
+    method: Iterable[Step] = (),
+) -> dict[str, Any]:
+    """Return a mix file's data; each line is ``{ingredient, amount, unit, …}`` as the format has it."""
+    stated: dict[str, Any] = {
+        "style": style,
+        "overrun_pct": overrun_pct,
+        "aims": write_aims(aims or {}) or None,
+        "restrictions": list(restrictions) or None,
+        "tags": list(tags) or None,
+        "method": [_written(step) for step in method] or None,
+    }
+    stated = {key: value for key, value in stated.items() if value is not None}
+    return {"format": FORMAT, "version": VERSION, "name": name, **stated, "lines": list(lines)}
+
+
+def checked_tag(tag: object) -> str:
+    """Return a tag as it is compared, in lower case; raises MixError for what is none."""
+    plain = " ".join(tag.split()).casefold() if isinstance(tag, str) else ""
+    if not plain or not plain.isprintable() or len(plain) > MOST_TAG:
+        raise MixError(f"A tag is a word or two that can be shown, at most {MOST_TAG} characters.")
+    return plain
+
+
+def _written(step: Step) -> dict[str, str]:
+    return {"text": step.text} if step.stage is None else {"stage": step.stage, "text": step.text}
+
+
+def checked_overrun(overrun: object) -> float | None:
+    """Return an overrun in %, or None where none is given; raises MixError when it is no sensible number."""
+    if overrun is None:
+        return None
+    if isinstance(overrun, bool) or not isinstance(overrun, int | float) or not isfinite(overrun):
+        raise MixError(f"overrun_pct is {str(overrun)[:40]}, which is not a number of per cent.")
+    if not 0 <= overrun <= MOST_OVERRUN_PCT:
+        raise MixError(f"overrun_pct is {overrun:g}; air takes a mix from 0 to {MOST_OVERRUN_PCT:g} % at the most.")
+    return float(overrun)
+
+
+def json_object(data: bytes) -> dict[str, Any]:
+    """Return a file as a JSON object; raises MixError where it is none."""
+    if len(data) > MOST_BYTES:
+        raise MixError(f"The file has {len(data) / 1e6:.0f} MB; a mix file has at most 1 MB.")
+    try:
+        content = json.loads(data.decode("utf-8-sig"), parse_constant=_refuse_constant)
+    except UnicodeDecodeError:
+        raise MixError("The file is not UTF-8 text, so it cannot be a mix file.") from None
+    except RecursionError:
+        raise MixError("The file nests too deeply to be a mix file.") from None
+    except json.JSONDecodeError as error:
+        raise MixError(f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from None
+    except ValueError as error:
+        raise MixError(f"The file holds a number that cannot be read: {str(error)[:80]}.") from None
+    if not isinstance(content, dict):
+        raise MixError("A mix file is a JSON object with format, name and lines.")
+    return content
+
+
+def _refuse_constant(constant: str) -> NoReturn:
+    raise ValueError(f"{constant} is not a number")
+
+
+def _file(content: dict[str, Any], find_on_shelf: Callable[[str], Ingredient]) -> MixFile:
+    if content.get("format") != FORMAT:
+        raise MixError(f"This is not a mix file: its format is not “{FORMAT}”.")
+    if content.get("version") != VERSION or isinstance(content.get("version"), bool):
+        raise MixError(f"This mix file is of version {str(content.get('version'))[:20]}; only version 1 can be read.")
+    _refuse_unknown(content, _KEYS, None)
+    lines = content.get("lines")
+    if not isinstance(lines, list) or not lines:
+        raise MixError("The mix has no lines. Each is {“ingredient”: …, “amount”: …, “unit”: “g”}.")
+    if len(lines) > MOST_LINES:
+        raise MixError(f"The mix has {len(lines)} lines; {MOST_LINES} is the most.")
+    try:
+        name = checked_name(content.get("name"), "the mix")
+    except CompositionError as error:
+        raise MixError(str(error)) from None
+    read = [_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1)]
+    if not any(line.grams for line, _ in read):
+        raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
+    mix = Mix(
+        name=name,
+        lines=tuple(line for line, _ in read),
+        style=checked_style(content.get("style")),
+        overrun_pct=checked_overrun(content.get("overrun_pct")),
+        aims=read_aims(content.get("aims", [])),
+    )
+    return MixFile(
+        mix,
+        constraints=tuple(constraints for _, constraints in read),
+        restrictions=tuple(map(checked_restriction, _listed(content, "restrictions", MOST_RESTRICTIONS))),
+        tags=tuple(sorted(set(map(checked_tag, _listed(content, "tags", MOST_TAGS))))),
+        method=tuple(map(_step, _listed(content, "method", MOST_STEPS))),
+    )
+
+
+def _listed(content: dict[str, Any], key: str, most: int) -> list[object]:
+    listed = content.get(key, [])
+    if not isinstance(listed, list):
+        raise MixError(f"{key} is {str(listed)[:40]}, which is not a list.")
+    if len(listed) > most:
+        raise MixError(f"There are {len(listed)} {key}; {most} is the most.")
+    return listed
+
+
+def _step(step: object) -> Step:
+    if not isinstance(step, dict) or not isinstance(text := step.get("text"), str) or not step.keys() <= _STEP_KEYS:
+        raise MixError("a sentence of the method is {“stage”: …, “text”: …}.")
+    if not text.strip() or not text.isprintable() or len(text) > MOST_STEP:
+        raise MixError(f"a sentence of the method has 1 to {MOST_STEP} characters that can be shown.")
+    return Step(text.strip(), checked_stage(step.get("stage")))
+
+
+def _line(line: object, number: int, find_on_shelf: Callable[[str], Ingredient]) -> tuple[Line, LineConstraints]:
+    if not isinstance(line, dict):
+        raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
+    _refuse_unknown(line, _LINE_KEYS, number)
+    try:
+        ingredient = _ingredient(line.get("ingredient"), find_on_shelf)
+        grams = _grams(line.get("amount"), line.get("unit", "g"), ingredient.measures)
+    except (AmountError, CompositionError, UnknownIngredientError) as error:
+        raise MixError(str(error), number) from None
+    stage = checked_stage(line.get("stage"), number)
+    return Line(ingredient, grams, stage), read_line_constraints(line, number, ingredient.measures.pieces)
+
+
+def _ingredient(value: object, find_on_shelf: Callable[[str], Ingredient]) -> Ingredient:
+    if isinstance(value, str):
+        return find_on_shelf(value)
+    if isinstance(value, dict):
+        return unlisted(Composition.from_dict({"name": "Unnamed", **value}))
+    raise CompositionError("an ingredient is a shelf name or {“name”: …, “per_100g”: {…}}.")
+
+
+def _grams(amount: object, unit: object, measures: Measures) -> float:
+    if not isinstance(unit, str):
+        raise AmountError(str(unit), f"“{str(unit)[:20]}” is not a unit.")
+    if isinstance(amount, str):
+        return read_amount(amount, unit, measures).grams
+    if amount is None:
+        raise AmountError("", "there is no amount.")
+    if isinstance(amount, bool) or not isinstance(amount, int | float) or not isfinite(amount):
+        raise AmountError(str(amount), f"“{str(amount)[:40]}” is not an amount.")
+    return to_grams(float(amount), unit, measures).grams
+
+
+def _refuse_unknown(content: dict[str, Any], known: set[str], line: int | None) -> None:
+    unknown = sorted(content.keys() - known)
+    if unknown:
+        raise MixError(f"“{unknown[0][:40]}” is not a key of the format. Known are {', '.join(sorted(known))}.", line)

@@ -1,0 +1,1 @@
+"""Making it: preparations, machines, sizes, mix-ins."""

@@ -1,0 +1,325 @@
+"""Preparations: what reducing, steeping, macerating, straining and the like make of ingredients, by mass balance.
+
+The contents of the pot are a row in g, shape (WIDTH,): the parts and, behind them, the traits of all that is in it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, fields
+from math import isfinite
+from typing import Any, Final
+
+import numpy as np
+
+from jalebi_core.model import constants as c
+from jalebi_core.model.components import INDEX, KEYS, FloatArray, mask
+from jalebi_core.model.composition import TRAITS, WIDTH, Composition, sugars, total_solids
+from jalebi_core.model.errors import PreparationError
+
+_WATER: Final = INDEX["water"]
+_ETHANOL: Final = INDEX["ethanol"]
+_FIBRE: Final = INDEX["fibre"]
+_SOLUBLE_FIBRE: Final = len(KEYS) + TRAITS.index("soluble_fibre")
+_YOLK_SOLIDS: Final = len(KEYS) + TRAITS.index("yolk_solids")
+_INSOLUBLE: Final = sum(mask(family=family) for family in ("fat", "protein", "fibre", "starch", "cocoa"))
+_DISSOLVED: Final = sum(mask(family=family) for family in ("sugar", "polyol", "acid", "mineral"))
+_SCORCHES_BELOW_SHARE: Final = 0.4
+_SCORCHES_ABOVE_SOLIDS_PCT: Final = 60.0
+_HOT_SUGAR_PCT: Final = 75.0
+_INVERTED_MASS: Final = 1 + c.WATER_MOLAR_MASS_KG_MOL * 1000 / c.SUCROSE_MOLAR_MASS_G_MOL
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Ingredients that go into a preparation; what is ``steeped`` comes out again."""
+
+    composition: Composition
+    grams: float
+    steeped: bool = False
+
+
+Leaves = Sequence[Part]
+"""The parts that are steeped and taken out again."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One thing done to the contents; `KINDS` says what each kind does and which fields it reads.
+
+    share_pct : of the mass, of the liquid or of the sucrose, as the kind has it
+    measured_g : what the contents weighed afterwards, without the pot; it replaces the estimate
+    pot_g : weight of the empty pot, for the reading on the scale
+    pressed : whether the leaves were pressed
+    made_up : with what the liquid held back was made up: nothing, the same liquid, or water
+    keep : which part of a maceration is kept
+    brix : °Brix read afterwards
+    """
+
+    kind: str
+    share_pct: float | None = None
+    measured_g: float | None = None
+    pot_g: float | None = None
+    pressed: bool = True
+    made_up: str = ""
+    keep: str = "both"
+    brix: float | None = None
+
+    @classmethod
+    def from_dict(cls, data: Mapping[str, Any]) -> Step:
+        """Read plain data; raises PreparationError naming what cannot be."""
+        unknown = sorted(data.keys() - {field.name for field in fields(cls)})
+        if unknown:
+            raise PreparationError(f"a step has no “{unknown[0][:40]}”.")
+        if data.get("kind") not in KINDS:
+            raise PreparationError(f"“{str(data.get('kind'))[:40]}” is not a step. Use one of {', '.join(KINDS)}.")
+        for key, most in (("share_pct", 100.0), ("measured_g", 1e6), ("pot_g", 1e6), ("brix", 95.0)):
+            value = data.get(key)
+            if value is not None and (
+                not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most
+            ):
+                raise PreparationError(f"{_SAID[key]} is {str(value)[:40]}; it is a number from 0 to {most:g}.")
+        if data.get("made_up", "") not in ("", "liquid", "water"):
+            raise PreparationError("made_up is empty, liquid or water.")
+        if data.get("keep", "both") not in ("both", "syrup", "fruit"):
+            raise PreparationError("keep is both, syrup or fruit.")
+        return cls(**{key: value for key, value in data.items() if value is not None})
+
+
+_SAID: Final = {"share_pct": "the share", "measured_g": "the weight afterwards", "pot_g": "the pot", "brix": "°Brix"}
+
+
+@dataclass(frozen=True, slots=True)
+class Prepared:
+    """What a preparation gives: its composition, its mass in g, what happened, and what to mind."""
+
+    composition: Composition
+    yield_g: float
+    put_in_g: float
+    messages: tuple[str, ...]
+    cautions: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _After:
+    contents: FloatArray
+    message: str
+    cautions: tuple[str, ...] = ()
+
+
+def prepare(name: str, parts: Sequence[Part], steps: Sequence[Step]) -> Prepared:
+    """Make a preparation.
+
+    Raises
+    ------
+    PreparationError : nothing goes in, a step that cannot be done to this, or nothing left
+    """
+    contents: FloatArray = np.zeros(WIDTH)
+    for part in parts:
+        if not part.steeped:
+            contents = contents + part.composition.row * part.grams / 100
+    if not _mass(contents) > 0:
+        raise PreparationError("nothing that weighs anything goes in.")
+    put_in_g = _mass(contents)
+    leaves = [part for part in parts if part.steeped and part.grams > 0]
+    messages: list[str] = []
+    cautions: list[str] = []
+    for number, step in enumerate(steps, start=1):
+        try:
+            after = KINDS[step.kind](contents, step, leaves)
+        except PreparationError as error:
+            raise PreparationError(f"Step {number}: {error}") from None
+        contents = after.contents
+        messages.append(after.message)
+        cautions.extend(after.cautions)
+    yield_g = _mass(contents)
+    ingredient = Composition.from_row(name, contents * 100 / yield_g)
+    return Prepared(ingredient, yield_g, put_in_g, tuple(messages), tuple(dict.fromkeys(cautions)))
+
+
+def _mass(contents: FloatArray) -> float:
+    return float(contents[: len(KEYS)].sum())
+
+
+def _reduce(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    before = _mass(contents)
+    if step.measured_g is None and step.share_pct is None:
+        raise PreparationError("say to which share of its weight, or to how many g, it comes down.")
+    target = step.measured_g if step.measured_g is not None else before * (step.share_pct or 0) / 100
+    return _boiled_down(contents, target, step.pot_g)
+
+
+def _boiled_down(contents: FloatArray, target_g: float, pot_g: float | None) -> _After:
+    before = _mass(contents)
+    if target_g > before + 0.05:
+        raise PreparationError(f"it weighs {before:.0f} g and cannot come down to {target_g:.0f} g.")
+    dry = before - float(contents[_WATER] + contents[_ETHANOL])
+    if target_g <= dry:
+        raise PreparationError(
+            f"it cannot come down to {target_g:.0f} g: {dry:.0f} g of it is neither water nor alcohol."
+        )
+    left = contents.copy()
+    left[_WATER], left[_ETHANOL] = _after_boiling(float(contents[_WATER]), float(contents[_ETHANOL]), before - target_g)
+    solids = float(total_solids(left * 100 / target_g))
+    message = f"{before:.0f} g comes down to {target_g:.0f} g"
+    message += f": stop at {target_g + pot_g:.0f} g with the pot." if pot_g else "."
+    if contents[_ETHANOL] > 0.01:
+        message += f" {100 * left[_ETHANOL] / contents[_ETHANOL]:.0f} % of its alcohol stays."
+    return _After(left, message, _scorching(target_g / before, solids, left))
+
+
+def _after_boiling(water_g: float, ethanol_g: float, boiled_off_g: float) -> tuple[float, float]:
+    """Return what is left of water and alcohol, in g; the alcohol leaves first (Rayleigh, constant volatility)."""
+    least, most = 0.0, 1.0
+    for _ in range(60):
+        share = (least + most) / 2
+        gone = water_g * (1 - share) + ethanol_g * (1 - share**c.ETHANOL_RELATIVE_VOLATILITY)
+        least, most = (share, most) if gone > boiled_off_g else (least, share)
+    return water_g * most, ethanol_g * most**c.ETHANOL_RELATIVE_VOLATILITY
+
+
+def _scorching(share: float, solids_pct: float, left: FloatArray) -> tuple[str, ...]:
+    messages = []
+    if share < _SCORCHES_BELOW_SHARE or solids_pct > _SCORCHES_ABOVE_SOLIDS_PCT:
+        messages.append("It goes very fast at the end and scorches: low heat, stir, and weigh often.")
+    if float(sugars(left)) * 100 / _mass(left) > _HOT_SUGAR_PCT:
+        messages.append("Boiling sugar burns deeply and can erupt: a deep pot, long sleeves, cold water beside you.")
+    return tuple(messages)
+
+
+def _cook(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    before = _mass(contents)
+    target = step.measured_g if step.measured_g is not None else before * (1 - (step.share_pct or 0) / 100)
+    after = _boiled_down(contents, target, step.pot_g)
+    return _After(after.contents, f"Cooking loses {before - target:.0f} g of {before:.0f} g.", after.cautions)
+
+
+def _steep(contents: FloatArray, step: Step, leaves: Leaves) -> _After:
+    if not leaves:
+        raise PreparationError("mark what is steeped and taken out again.")
+    before = _mass(contents)
+    if step.measured_g is not None:
+        held = before - step.measured_g
+        if held < -0.05:
+            raise PreparationError(f"{step.measured_g:.0f} g came out of {before:.0f} g that went in.")
+    else:
+        held = sum(part.grams * _held_per_g(part.composition, step.pressed) for part in leaves)
+    if held >= before:
+        raise PreparationError(f"the leaves hold {held:.0f} g, all of the {before:.0f} g of liquid.")
+    stays = contents * (1 - held / before)
+    how = "pressed" if step.pressed else "left to drain"
+    message = f"The leaves, {how}, keep {held:.0f} g of {before:.0f} g."
+    if step.made_up == "liquid":
+        return _After(contents, f"{message} Made up with {held:.0f} g of the same liquid.")
+    if step.made_up == "water":
+        stays[_WATER] += held
+        return _After(stays, f"{message} Made up with {held:.0f} g of water.")
+    return _After(stays, message)
+
+
+def _held_per_g(leaf: Composition, pressed: bool) -> float:
+    fresh = leaf.row[_WATER] >= c.FRESH_LEAF_WATER_PCT
+    return (c.HELD_BY_FRESH_LEAF_G_G if fresh else c.HELD_BY_DRY_LEAF_G_G)[0 if pressed else 1]
+
+
+def _macerate(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    solid = _insoluble(contents)
+    liquid = contents - solid
+    liquid_g, before = _mass(liquid), _mass(contents)
+    if liquid_g <= 0:
+        raise PreparationError("nothing in it gives a syrup.")
+    share = c.SYRUP_SHARE if step.share_pct is None else step.share_pct / 100
+    if step.measured_g is not None:
+        share = (step.measured_g if step.keep != "fruit" else before - step.measured_g) / liquid_g
+    if not 0 < share <= 1:
+        raise PreparationError(f"the syrup is part of the {liquid_g:.0f} g of liquid in it.")
+    syrup = liquid * share
+    message = f"It makes {_mass(syrup):.0f} g of syrup and leaves {before - _mass(syrup):.0f} g of fruit."
+    kept = {"syrup": syrup, "fruit": contents - syrup, "both": contents}[step.keep]
+    return _After(kept, message)
+
+
+def _insoluble(contents: FloatArray) -> FloatArray:
+    """Return what does not dissolve, in g; fibre that dissolves stays in the liquid."""
+    solid = np.zeros_like(contents)
+    solid[: len(KEYS)] = contents[: len(KEYS)] * _INSOLUBLE
+    solid[_FIBRE] = max(float(contents[_FIBRE] - contents[_SOLUBLE_FIBRE]), 0)
+    solid[_YOLK_SOLIDS] = contents[_YOLK_SOLIDS]
+    return solid
+
+
+def _strain(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    before = _mass(contents)
+    passed = step.measured_g if step.measured_g is not None else before * (step.share_pct or 0) / 100
+    if not 0 < passed <= before + 0.05:
+        raise PreparationError(f"between 0 and {before:.0f} g can pass the sieve; {passed:.0f} g is said to.")
+    behind = before - passed
+    coarse = np.zeros_like(contents)
+    coarse[_FIBRE] = min(float(_insoluble(contents)[_FIBRE]), behind * c.COARSE_SHARE_OF_STRAININGS)
+    fine = contents - coarse
+    left = fine * (1 - (behind - float(coarse[_FIBRE])) / _mass(fine))
+    return _After(left, f"{passed:.0f} g of {before:.0f} g passes; {behind:.0f} g stays in the sieve.")
+
+
+def _trim(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    bought = _mass(contents)
+    usable = step.measured_g if step.measured_g is not None else bought * (1 - (step.share_pct or 0) / 100)
+    if not 0 < usable <= bought + 0.05:
+        raise PreparationError(
+            f"between 0 and {bought:.0f} g can be left of what was bought; {usable:.0f} g is said to."
+        )
+    return _After(contents * usable / bought, f"Of {bought:.0f} g bought, {usable:.0f} g is left after trimming.")
+
+
+def _sour(contents: FloatArray, _step: Step, _leaves: Leaves) -> _After:
+    acids = float(contents[INDEX["acids"]]) * 100 / _mass(contents)
+    if acids < c.SOURED_MILK_ACIDS_PCT[0]:
+        raise PreparationError(
+            f"{acids:.2f} % acid does not sour milk; {c.SOURED_MILK_ACIDS_PCT[0]:g} to "
+            f"{c.SOURED_MILK_ACIDS_PCT[1]:g} % does, about 60 g lemon juice a litre."
+        )
+    return _After(contents, "Stands 10 minutes until it thickens: a stand-in for buttermilk, stirred in cold.")
+
+
+def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    share = (step.share_pct or 0) / 100
+    split = float(contents[INDEX["sucrose"]]) * share
+    taken = split * (_INVERTED_MASS - 1)
+    if taken > contents[_WATER]:
+        raise PreparationError("there is not enough water in it to split so much sugar.")
+    left = contents.copy()
+    left[INDEX["sucrose"]] -= split
+    left[_WATER] -= taken
+    for sugar in ("glucose", "fructose"):
+        left[INDEX[sugar]] += split * _INVERTED_MASS / 2
+    return _After(left, f"Boiling with acid splits {split:.0f} g of its table sugar into glucose and fructose.")
+
+
+def _read_brix(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    if not step.brix:
+        raise PreparationError("say what the refractometer reads.")
+    dissolved = float(contents[: len(KEYS)] @ _DISSOLVED)
+    if dissolved <= 0:
+        raise PreparationError("nothing in it dissolves, so °Brix says nothing of it.")
+    other = _mass(contents) - float(contents[_WATER]) - dissolved
+    water = dissolved * (100 / step.brix - 1) - other
+    if water < 0:
+        raise PreparationError(f"{step.brix:g} °Brix is more than it can have: {other:.0f} g of it does not dissolve.")
+    left = contents.copy()
+    left[_WATER] = water
+    return _After(left, f"At {step.brix:g} °Brix it weighs {_mass(left):.0f} g.")
+
+
+KINDS: Final[Mapping[str, Callable[[FloatArray, Step, Leaves], _After]]] = {
+    "reduce": _reduce,
+    "cook": _cook,
+    "steep": _steep,
+    "macerate": _macerate,
+    "strain": _strain,
+    "trim": _trim,
+    "sour": _sour,
+    "invert": _invert,
+    "brix": _read_brix,
+}
+"""What can be done: boil down to a share or mass; lose water in cooking; steep and take out; draw a syrup with sugar;
+pass a sieve; trim; sour milk; split sucrose with acid; take a °Brix reading in the place of the estimate."""

@@ -1,0 +1,1 @@
+"""What law and health ask: allergens, restrictions, names that the law protects."""

@@ -1,0 +1,95 @@
+"""The ingredients that ship, by slug; one file a kind in ``data/shelf``."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from functools import cache
+from typing import Any, Final, TypeVar
+
+from jalebi_core.data import read_toml, shelf_kinds
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.errors import UnknownIngredientError
+from jalebi_core.model.ingredient import FACTS, Facts, Ingredient
+from jalebi_core.quantities.measures import measures_of
+from jalebi_core.regulation.allergens import allergens_of
+from jalebi_core.shelf.ingredient_search import IngredientIndex, SearchIndex
+
+T = TypeVar("T")
+
+_MOST_CLOSE: Final = 2
+_LEAST_LIKENESS: Final = 50.0
+
+
+@dataclass(frozen=True, slots=True)
+class CatalogueEntry:
+    """An ingredient that ships, with its other names and what its figures rest on."""
+
+    ingredient: Ingredient
+    also: tuple[str, ...]
+    basis: str
+
+
+@cache
+def catalogue() -> dict[str, CatalogueEntry]:
+    """Return what ships by slug; every composition has passed its checks."""
+    return {
+        slug: _entry(slug, kind, fields)
+        for kind in shelf_kinds()
+        for slug, fields in read_toml(f"shelf/{kind}.toml").items()
+    }
+
+
+def _entry(slug: str, kind: str, fields: dict[str, Any]) -> CatalogueEntry:
+    also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
+    facts = Facts.from_dict({key: fields.pop(key) for key in FACTS & fields.keys()})
+    composition = Composition.from_dict(fields)
+    ingredient = Ingredient(
+        composition,
+        slug,
+        kind,
+        measures_of(composition),
+        allergens_of(composition, allergens),
+        allergens_stated=True,
+        facts=facts,
+    )
+    return CatalogueEntry(ingredient, tuple(also), basis)
+
+
+@cache
+def ingredients() -> dict[str, Ingredient]:
+    """Return the ingredients that ship, by slug, without prices."""
+    return {slug: entry.ingredient for slug, entry in catalogue().items()}
+
+
+@cache
+def search_index() -> SearchIndex:
+    """Return what finding and reading needs of the ingredients that ship."""
+    return SearchIndex(
+        IngredientIndex({slug: (entry.ingredient.name, *entry.also) for slug, entry in catalogue().items()}),
+        {slug: ingredient.measures for slug, ingredient in ingredients().items()},
+        {slug: ingredient.kind for slug, ingredient in ingredients().items()},
+    )
+
+
+def find(slug: str) -> Ingredient:
+    """Return an ingredient that ships; raises UnknownIngredientError with the closest names."""
+    return find_among(ingredients(), slug)
+
+
+def find_among(known: Mapping[str, T], slug: str) -> T:
+    """Return what a slug stands for on any shelf; raises UnknownIngredientError with the closest names."""
+    found = known.get(slug)
+    if found is None:
+        raise UnknownIngredientError(slug[:60], closest(slug, known))
+    return found
+
+
+def closest(slug: str, known: Iterable[str]) -> tuple[str, ...]:
+    """Return up to two known slugs that a misspelling may have meant."""
+    from rapidfuzz import fuzz, process
+
+    found = process.extract(
+        slug[:60].lower(), list(known), scorer=fuzz.ratio, limit=_MOST_CLOSE, score_cutoff=_LEAST_LIKENESS
+    )
+    return tuple(name for name, _, _ in found)

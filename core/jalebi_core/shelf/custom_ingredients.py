@@ -1,0 +1,200 @@
+"""Own ingredients from what is at hand: a nutrition label, or a °Brix reading of a fruit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import isfinite
+from typing import Final
+
+import numpy as np
+
+from jalebi_core.model.components import COMPONENTS, INDEX, KEYS, FloatArray, mask
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.physics.energy import energy_kcal
+from jalebi_core.quantities.measures import measures_of
+from jalebi_core.regulation.allergens import allergens_of
+
+LIKE_NOTHING: Final = {"fat": "other_fat", "sugars": "sucrose", "protein": "other_protein", "carbohydrate": "starch"}
+"""What the parts of a label are taken for where nothing is said of what the ingredient is like."""
+
+ENERGY_TOLERANCE: Final = 0.12
+_LEAST_KCAL: Final = 8.0
+_FRUIT_BRIX_RANGE: Final = (0.4, 2.0)
+"""A fruit has between 0.4 and 2 times the °Brix of its usual row; beyond that it is another fruit or a syrup."""
+_MILK_PROTEIN_SALTS: Final = 0.7 / 3.25
+"""Milk salts come with milk protein in the proportion of whole milk."""
+_DISSOLVED: Final = sum(mask(family=family) for family in ("sugar", "polyol", "acid", "mineral"))
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """A nutrition label, g per 100 g; ``alcohol_vol`` in % by volume, ``energy_kcal`` as printed."""
+
+    fat: float = 0.0
+    carbohydrate: float = 0.0
+    sugars: float = 0.0
+    polyols: float = 0.0
+    fibre: float = 0.0
+    protein: float = 0.0
+    salt: float = 0.0
+    alcohol_vol: float = 0.0
+    water: float | None = None
+    energy_kcal: float | None = None
+
+    def per_100g_of(self, serving_g: float) -> Label:
+        """Return a label that was printed per serving as per 100 g; raises CompositionError for no serving."""
+        if not 0 < serving_g <= 100_000:
+            raise CompositionError("a serving weighs more than nothing: give its weight in g.")
+        scale = 100 / serving_g
+        grams = {
+            key: None if (value := getattr(self, key)) is None else value * scale
+            for key in ("fat", "carbohydrate", "sugars", "polyols", "fibre", "protein", "salt", "water", "energy_kcal")
+        }
+        return Label(**grams, alcohol_vol=self.alcohol_vol)  # type: ignore[arg-type]
+
+
+@dataclass(frozen=True, slots=True)
+class FromLabel:
+    """The ingredient that a label describes, and what does not fit in it."""
+
+    composition: Composition
+    doubts: tuple[str, ...]
+
+
+def from_label(name: str, label: Label, like: Composition | None = None) -> FromLabel:
+    """Make an ingredient of a nutrition label.
+
+    Parameters
+    ----------
+    label : per 100 g
+    like : an ingredient whose kinds of fat, protein and sugars it shares; the label gives their amounts
+
+    Raises
+    ------
+    CompositionError : a negative figure, sugars above the carbohydrate, or more than 100 g in 100 g
+    """
+    _check(name, label)
+    parts = np.zeros(len(KEYS))
+    shape = None if like is None else like.row[: len(KEYS)]
+    starch = label.carbohydrate - label.sugars - label.polyols
+    _spread(parts, shape, "fat", label.fat, LIKE_NOTHING["fat"])
+    _spread(parts, shape, "protein", label.protein, LIKE_NOTHING["protein"])
+    _spread(parts, shape, "sugar", label.sugars, LIKE_NOTHING["sugars"], without="higher_saccharides")
+    _spread(parts, shape, "polyol", label.polyols, "maltitol")
+    chains = shape is not None and shape[INDEX["higher_saccharides"]] > shape[INDEX["starch"]]
+    parts[INDEX["higher_saccharides" if chains else LIKE_NOTHING["carbohydrate"]]] += starch
+    parts[INDEX["fibre"]] = label.fibre
+    parts[INDEX["sodium_chloride"]] = label.salt
+    parts[INDEX["ethanol"]] = label.alcohol_vol * 0.789
+    if shape is not None:
+        _add_unlabelled(parts, shape)
+    parts[INDEX["milk_salts"]] = parts[INDEX["milk_protein"]] * _MILK_PROTEIN_SALTS
+    known = float(parts.sum())
+    doubts = []
+    water = 100 - known if label.water is None else label.water
+    if water < 0 or known + water > 100.5:
+        raise CompositionError(
+            f"“{name}” adds up to {known + max(water, 0):.1f} g in 100 g. "
+            "Check fat, carbohydrate, fibre, protein and salt."
+        )
+    parts[INDEX["water"]] = water
+    parts[INDEX["other_solids"]] += max(100 - known - water, 0)
+    made = Composition(
+        name,
+        {key: round(float(grams), 4) for key, grams in zip(KEYS, parts, strict=True) if grams > 0},
+        None if like is None else like.higher_saccharides_molar_mass,
+        None if like is None else like.soluble_fibre_molar_mass,
+        density_kg_l=None if like is None else like.density_kg_l,
+    )
+    if label.energy_kcal is not None:
+        derived = float(energy_kcal(made.row))
+        if abs(derived - label.energy_kcal) > max(ENERGY_TOLERANCE * label.energy_kcal, _LEAST_KCAL):
+            doubts.append(
+                f"The label says {label.energy_kcal:.0f} kcal, its parts give {derived:.0f}. "
+                "One of the figures may be wrong."
+            )
+    if label.water is None and like is None and water > 3:
+        doubts.append(f"What the label leaves open, {water:.1f} g, is taken for water.")
+    return FromLabel(made, tuple(doubts))
+
+
+def _check(name: str, label: Label) -> None:
+    for key in label.__dataclass_fields__:
+        value = getattr(label, key)
+        if value is not None and (not isfinite(value) or not 0 <= value <= 1000):
+            raise CompositionError(f"“{name}”: {key.replace('_', ' ')} is {value:g}, which a label cannot say.")
+    if label.sugars + label.polyols > label.carbohydrate + 0.05:
+        raise CompositionError(
+            f"“{name}” has {label.sugars + label.polyols:g} g sugars in {label.carbohydrate:g} g carbohydrate; "
+            "carbohydrate includes the sugars."
+        )
+
+
+def _spread(
+    parts: FloatArray, shape: FloatArray | None, family: str, grams: float, otherwise: str, without: str = ""
+) -> None:
+    """Spread a label's figure over the components of a family as the like ingredient has them."""
+    members = [k.key for k in COMPONENTS if k.family == family and k.key != without]
+    total = 0.0 if shape is None else float(sum(shape[INDEX[key]] for key in members))
+    if shape is None or total <= 0:
+        parts[INDEX[otherwise]] += grams
+        return
+    for key in members:
+        parts[INDEX[key]] += grams * float(shape[INDEX[key]]) / total
+
+
+def _add_unlabelled(parts: FloatArray, shape: FloatArray) -> None:
+    """Add what no label names as the like ingredient has it; dry cocoa is what is not fat, sugar or milk of it."""
+    for key in ("acids", "other_ash", "hydrocolloids", "emulsifiers"):
+        parts[INDEX[key]] += shape[INDEX[key]]
+    if shape[INDEX["cocoa_solids"]] > 0:
+        for key in ("other_protein", "starch", "fibre"):
+            parts[INDEX["cocoa_solids"]] += parts[INDEX[key]]
+            parts[INDEX[key]] = 0.0
+
+
+def brix_of(ingredient: Composition) -> float:
+    """Return the °Brix of an ingredient: g dissolved per 100 g, as a refractometer reads it, within a degree or so."""
+    return float(ingredient.row[: len(KEYS)] @ _DISSOLVED)
+
+
+def at_brix(ingredient: Composition, brix: float, name: str | None = None) -> Composition:
+    """Adjust a fruit to a refractometer reading.
+
+    What dissolves is scaled to the reading, what does not stays as it was, water takes the rest.
+
+    Raises
+    ------
+    CompositionError : a reading that this fruit cannot have
+    """
+    usual = brix_of(ingredient)
+    if usual <= 0:
+        raise CompositionError(f"“{ingredient.name}” dissolves nothing, so °Brix says nothing of it.")
+    low, high = (usual * factor for factor in _FRUIT_BRIX_RANGE)
+    if not isfinite(brix) or not low <= brix <= min(high, 90):
+        raise CompositionError(
+            f"{brix:g} °Brix is not what “{ingredient.name}” can have; it usually has {usual:.0f}, "
+            f"and from {low:.0f} to {min(high, 90):.0f} is possible. Is the reading of a syrup or of another fruit?"
+        )
+    parts = ingredient.row[: len(KEYS)].copy()
+    dissolved = parts * _DISSOLVED
+    parts += dissolved * (brix / usual - 1)
+    parts[INDEX["water"]] = 0
+    parts[INDEX["water"]] = 100 - float(parts.sum())
+    if parts[INDEX["water"]] < 0:
+        raise CompositionError(f"{brix:g} °Brix leaves no water in “{ingredient.name}”.")
+    return Composition(
+        name or f"{ingredient.name}, {brix:g} °Brix",
+        {key: round(float(grams), 4) for key, grams in zip(KEYS, parts, strict=True) if grams > 0},
+        ingredient.higher_saccharides_molar_mass,
+        ingredient.soluble_fibre_molar_mass,
+        density_kg_l=ingredient.density_kg_l,
+        pieces=ingredient.pieces,
+    )
+
+
+def unlisted(composition: Composition) -> Ingredient:
+    """Return a composition as an ingredient that is on no shelf: nothing is known of it but what it is made of."""
+    return Ingredient(composition, measures=measures_of(composition), allergens=allergens_of(composition, ()))

@@ -1,0 +1,236 @@
+"""Balance on the Bench: from a draft and its targets to a proposal, without changing anything."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Sequence
+from dataclasses import replace
+from math import inf, isfinite
+
+from analysis.balance_schemas import (
+    AimIn,
+    BalanceQuestion,
+    LimitIn,
+    Proposal,
+    ProposedLine,
+    TargetOut,
+    UnmetOut,
+    WordChange,
+)
+from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
+from analysis.schemas import DraftLine
+from ingredients.shelf_cache import ingredients_of
+from ingredients.stock import stock_by_slug
+from jalebi_core.advice.exchanges import ingredients_to_try
+from jalebi_core.assessment.assessment import Outcome, outcomes_of
+from jalebi_core.balance.jobs import Asked, alone, request_of, seasoning
+from jalebi_core.balance.reasons import reasons_for
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.balance.robustness import balance_robustly
+from jalebi_core.balance.solving import Balanced, balance
+from jalebi_core.balance.summary import sentence
+from jalebi_core.model.errors import BalanceError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import MIX_IN_STAGES
+from jalebi_core.shelf.catalogue import find_among
+from kitchens.models import Kitchen
+
+
+def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
+    """Balance a draft; raises JalebiError for what cannot be tried."""
+    read = read_in_kitchen(kitchen, question)
+    mix, numbers = read.mix, read.numbers
+    if mix is None:
+        raise BalanceError("There is nothing in the mix to balance.")
+    asked = _asked(kitchen, question, mix, numbers)
+    request = replace(_request(question, asked, numbers), scale_g=kitchen.scale_g)
+    began = time.perf_counter()
+    sure = balance_robustly(request) if question.sure else None
+    found = sure.balanced if sure else balance(request)
+    seconds = time.perf_counter() - began
+    common = _common(asked, request)
+    return Proposal(
+        message=_message(mix, found),
+        changed=found.changed,
+        lines=_lines(mix, found, numbers),
+        targets=_targets(found, sure.chances.tolist() if sure else [None] * len(found.met)),
+        unmet=[
+            UnmetOut(
+                of=one.aim.of,
+                name=request.quantity(one.aim).name,
+                nearest=one.nearest,
+                because=one.because,
+                would_help=[relaxation.message for relaxation in one.would_help],
+            )
+            for one in reasons_for(found, common)
+        ],
+        words=_words(mix, _after(found), asked.freezer_c),
+        seconds=seconds,
+    )
+
+
+def _asked(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Sequence[int]) -> Asked:
+    shelf = ingredients_of(kitchen)
+    if question.ingredient is not None:
+        find_among(shelf, question.ingredient)
+    stock = stock_by_slug(kitchen) if question.job == "use-up" else None
+    return Asked(
+        mix,
+        freezer_of(kitchen, question),
+        shelf,
+        restrictions_of(kitchen, question),
+        None if question.line is None else _number(question.line, numbers),
+        shelf[question.ingredient] if question.ingredient else None,
+        question.grams,
+        stock,
+        kitchen.may_come_in,
+    )
+
+
+def _number(line: int, numbers: Sequence[int]) -> int:
+    """Return which line of the mix a line of the draft is."""
+    if line not in numbers:
+        raise BalanceError(f"Line {line + 1} weighs nothing yet.")
+    return numbers.index(line)
+
+
+def _request(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> BalanceRequest:
+    """Return what a job asks, or the targets; limits that were set by hand hold for both."""
+    targets = tuple(_aim(one) for one in question.targets)
+    by_hand = {
+        number: kept
+        for number, line in enumerate(numbers)
+        if asked.mix.lines[number].stage not in MIX_IN_STAGES
+        and (kept := _limits_of(question.lines[line], asked.mix.lines[number]))
+    }
+    for one in question.limits:
+        number = _number(one.line, numbers)
+        by_hand[number] = _limits(one, asked.mix.lines[number].grams)
+    if question.job:
+        request = request_of(question.job, asked)
+        return replace(
+            request, aims=(*request.aims, *targets), limits={**request.limits, **by_hand}, max_new=question.max_new
+        )
+    if question.alone and targets:
+        request = alone(asked, targets)
+        return replace(request, limits={**request.limits, **by_hand}, max_new=question.max_new)
+    limits = {**seasoning(asked.mix, targets), **by_hand}
+    return BalanceRequest(asked.mix, targets, limits, may_add=asked.common(), max_new=question.max_new)
+
+
+def _aim(one: AimIn) -> Aim:
+    low = -inf if one.min is None else one.min
+    return Aim(one.of, low, inf if one.max is None else one.max, one.weight, one.at_c)
+
+
+def _limits_of(line: DraftLine, read: Line) -> Limits | None:
+    """Return the limits that are kept with a line; None where it has none."""
+    if line.pinned:
+        return Limits.pinned(read.grams)
+    piece_g = read.ingredient.measures.pieces.get(line.whole) if line.whole else None
+    step_g = piece_g or line.step_g
+    if line.least_g is None and line.most_g is None and step_g is None:
+        return None
+    return Limits(line.least_g or 0.0, inf if line.most_g is None else line.most_g, step_g)
+
+
+def _limits(one: LimitIn, grams: float) -> Limits:
+    if one.pin:
+        return Limits.pinned(grams)
+    return Limits(one.min_g or 0.0, inf if one.max_g is None else one.max_g, one.step_g)
+
+
+def _common(asked: Asked, request: BalanceRequest) -> dict[str, Ingredient]:
+    """Return common ingredients that are neither in the mix nor among those that may come in already."""
+    here = {line.ingredient.slug for line in request.mix.lines} | {ingredient.slug for ingredient in request.may_add}
+    slugs = ingredients_to_try(request.mix, asked.shelf, asked.restrictions)
+    return {slug: asked.shelf[slug] for slug in slugs if slug not in here}
+
+
+def _message(before: Mix, found: Balanced) -> str:
+    """Return the sentence of a proposal, ingredients that take the place of others first."""
+    pairs = zip(before.lines, found.problem.request.mix.lines, strict=True)
+    placed = [
+        f"{was.ingredient.name} becomes {now.ingredient.name}; "
+        for was, now in pairs
+        if was.ingredient.name != now.ingredient.name
+    ]
+    return "".join(placed) + sentence(found)
+
+
+def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:
+    problem = found.problem
+    mix, columns = problem.request.mix, len(problem.numbers)
+    weighed = dict(zip(problem.numbers, found.grams[:columns].tolist(), strict=True))
+    lines = []
+    for number, line in enumerate(mix.lines):
+        lines.append(
+            ProposedLine(
+                line=numbers[number],
+                was=before.lines[number].ingredient.name,
+                ingredient=line.ingredient.slug,
+                name=line.ingredient.name,
+                stage=line.stage,
+                before_g=before.lines[number].grams,
+                after_g=weighed.get(number, line.grams),
+            )
+        )
+    stages = [mix.lines[number].stage for number in problem.numbers]
+    for ingredient, grams in zip(problem.request.may_add, found.grams[columns:].tolist(), strict=True):
+        if grams > 0:
+            stage = (
+                "dry" if ingredient.kind == "gum" else next((stage for stage in stages if stage == "pot"), stages[0])
+            )
+            name = ingredient.composition.name
+            lines.append(
+                ProposedLine(
+                    line=None, was=name, ingredient=ingredient.slug, name=name, stage=stage, before_g=0.0, after_g=grams
+                )
+            )
+    return lines
+
+
+def _targets(found: Balanced, chances: Sequence[float | None]) -> list[TargetOut]:
+    problem = found.problem
+    before, after = found.before.tolist(), found.after.tolist()
+    return [
+        TargetOut(
+            of=aim.of,
+            name=problem.quantities[at].name,
+            unit=problem.quantities[at].unit,
+            min=aim.low if isfinite(aim.low) else None,
+            max=aim.high if isfinite(aim.high) else None,
+            before=before[at],
+            after=after[at],
+            met=found.met[at],
+            chance=chances[at],
+        )
+        for at, aim in enumerate(problem.request.aims)
+    ]
+
+
+def _after(found: Balanced) -> Mix:
+    problem = found.problem
+    columns = len(problem.numbers)
+    grams = dict(zip(problem.numbers, found.grams[:columns].tolist(), strict=True))
+    lines = [replace(line, grams=grams.get(at, line.grams)) for at, line in enumerate(problem.request.mix.lines)]
+    new = zip(problem.request.may_add, found.grams[columns:].tolist(), strict=True)
+    lines += [Line(ingredient, amount) for ingredient, amount in new if amount > 0]
+    return replace(problem.request.mix, lines=tuple(lines))
+
+
+def _words(before: Mix, after: Mix, freezer_c: float) -> list[WordChange]:
+    """Return the outcomes whose words change; an outcome that comes or goes is not among them."""
+    now: dict[str, Outcome] = {outcome.key: outcome for outcome in outcomes_of(before, freezer_c)}
+    return [
+        WordChange(
+            key=outcome.key,
+            name=outcome.name,
+            before=now[outcome.key].word,
+            after=outcome.word,
+            good=outcome.state == "in",
+        )
+        for outcome in outcomes_of(after, freezer_c)
+        if outcome.key in now and now[outcome.key].word != outcome.word
+    ]

@@ -1,0 +1,149 @@
+"""From the core's arrays to what screens draw."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+from pydantic import BaseModel
+from typing_extensions import TypedDict
+
+from ingredients.schemas import Part
+from ingredients.serialize import parts_by_stratum
+from jalebi_core.assessment.analysis import analyse_mix, number
+from jalebi_core.assessment.assessment import Outcome, assess
+from jalebi_core.assessment.cautions import cautions
+from jalebi_core.assessment.serving_conditions import serving_conditions_of
+from jalebi_core.assessment.verdict import verdict
+from jalebi_core.model.mix import Mix
+from jalebi_core.physics.phases import phases_of
+
+DRAWN_DEGREES_C: Final = np.concatenate((np.arange(0.0, -8.0, -0.5), np.arange(-8.0, -31.0, -1.0)))
+"""Where the curve is drawn: closer where it bends."""
+
+
+class Curve(BaseModel):
+    """Ice as % of all water at each temperature."""
+
+    t_c: list[float]
+    frozen_pct: list[float]
+
+
+class AtFreezer(BaseModel):
+    """How the mix is at the freezer's temperature."""
+
+    t_c: float
+    frozen_pct: float
+    firmness: float
+    word: str
+
+
+class PlaceOut(BaseModel):
+    """How the mix is where it is kept and served."""
+
+    key: str
+    name: str
+    t_c: float
+    frozen_pct: float
+    firmness: float
+    word: str
+
+
+class Figures(BaseModel):
+    """The figures of a mix, g per 100 g where no unit is named; none where they make no sense."""
+
+    fat: float
+    msnf: float
+    sugars: float
+    total_solids: float
+    sweetness_pod: float
+    freezing_power_pac: float
+    freezing_power_per_100g_water: float | None
+    density_kg_l: float | None
+
+
+class TermOut(TypedDict):
+    """One of the quantities that an outcome comes from."""
+
+    name: str
+    value: float
+    unit: str
+
+
+class OutcomeOut(BaseModel):
+    """One outcome of how a mix will eat, against its band; ``rule`` names the function behind the value."""
+
+    key: str
+    name: str
+    value: float
+    unit: str
+    band: list[float]
+    scale: list[float]
+    ends: list[str]
+    word: str
+    state: str
+    terms: list[TermOut]
+    reason: str
+    rule: str
+
+
+class MixAnalysis(BaseModel):
+    """All that is drawn of one mix."""
+
+    mass_g: float
+    volume_l: float
+    overrun_pct: float
+    verdict: str
+    cautions: list[str]
+    outcomes: list[OutcomeOut]
+    strata: list[Part]
+    figures: Figures
+    first_ice_c: float | None
+    scoop_c: float | None
+    curve: Curve
+    freezer: AtFreezer
+    ice_volume_pct: float
+    places: list[PlaceOut]
+
+
+def serialize_analysis(mix: Mix, freezer_c: float, cabinet_c: float) -> MixAnalysis:
+    """Analyse a mix for drawing, with its firmness at the given freezer and where it is served from."""
+    found = analyse_mix(mix, DRAWN_DEGREES_C, freezer_c)
+    places = serving_conditions_of(mix, freezer_c, cabinet_c)
+    freezer, overrun = places[0], np.array(mix.overrun_used_pct)
+    frozen = np.array(freezer.frozen_pct)
+    cold = phases_of(found.row, overrun, frozen, freezer_c)
+    figures = {key: number(getattr(found, key)) for key in Figures.model_fields}
+    return MixAnalysis(
+        mass_g=mix.mass_g,
+        volume_l=float(found.volume_l),
+        overrun_pct=mix.overrun_used_pct,
+        verdict=verdict(found, freezer_c),
+        cautions=cautions(mix, found, cold, freezer_c),
+        outcomes=[_outcome(outcome) for outcome in assess(mix, found.row, frozen, cold, freezer_c)],
+        strata=parts_by_stratum(found.row),
+        figures=Figures.model_validate(figures),
+        first_ice_c=number(found.initial_c),
+        scoop_c=number(found.scoop_c),
+        curve=Curve(t_c=DRAWN_DEGREES_C.tolist(), frozen_pct=found.frozen_pct.tolist()),
+        freezer=AtFreezer(t_c=freezer_c, frozen_pct=freezer.frozen_pct, firmness=freezer.firmness, word=freezer.word),
+        ice_volume_pct=freezer.ice_volume_pct,
+        places=[PlaceOut(**{key: getattr(place, key) for key in PlaceOut.model_fields}) for place in places],
+    )
+
+
+def _outcome(outcome: Outcome) -> OutcomeOut:
+    return OutcomeOut(
+        key=outcome.key,
+        name=outcome.name,
+        value=outcome.value,
+        unit=outcome.unit,
+        band=list(outcome.band),
+        scale=list(outcome.scale),
+        ends=list(outcome.ends),
+        word=outcome.word,
+        state=outcome.state,
+        terms=[TermOut(name=term.name, value=term.value, unit=term.unit) for term in outcome.terms],
+        reason=outcome.reason,
+        rule=outcome.rule,
+    )

@@ -1,0 +1,116 @@
+"""Balance over HTTP: a proposal that changes nothing, jobs, limits set by hand, and refusals in sentences."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from config.tests.test_queries import SIGNED_IN
+from mixes.models import MixLine
+from testing.kitchen_case import LINES, KitchenCase
+
+QUESTION: dict[str, Any] = {"style": "ice-cream", "overrun_pct": 30, "lines": LINES}
+
+
+class BalanceTest(KitchenCase):
+    """Questions and proposals."""
+
+    def balanced(self, **changes: Any) -> dict[str, Any]:
+        status, found = self.send("POST", "/api/balance", {**QUESTION, **changes})
+        self.assertEqual(status, 200, found)
+        answer: dict[str, Any] = found
+        return answer
+
+    def test_a_proposal_reaches_its_targets_and_changes_nothing(self) -> None:
+        before = list(MixLine.objects.values_list("typed", flat=True))
+        found = self.balanced(targets=[{"of": "fat", "min": 11, "max": 12}, {"of": "sweetness", "max": 15}])
+        self.assertTrue(all(target["met"] for target in found["targets"]))
+        self.assertIn("Every target is met.", found["message"])
+        mass = sum(line["after_g"] for line in found["lines"])
+        self.assertAlmostEqual(mass, 970, delta=0.2)
+        self.assertEqual(list(MixLine.objects.values_list("typed", flat=True)), before)
+
+    def test_the_proposal_done_is_what_was_said(self) -> None:
+        found = self.balanced(targets=[{"of": "scoop_c", "min": -14, "max": -13}])
+        lines = [{"ingredient": line["ingredient"], "typed": f"{line['after_g']:g}"} for line in found["lines"]]
+        _, analyse_draft = self.send("POST", "/api/analyse", {**QUESTION, "lines": lines})
+        self.assertAlmostEqual(analyse_draft["analysis"]["scoop_c"], found["targets"][0]["after"], delta=0.02)
+
+    def test_pins_hold_on_the_lines_of_the_draft_and_are_named_where_they_block(self) -> None:
+        lines = [{"ingredient": "honey", "typed": "?"}, *LINES]
+        limits = [{"line": 2, "pin": True}, {"line": 3, "pin": True}]
+        found = self.balanced(lines=lines, limits=limits, targets=[{"of": "fat", "min": 20}])
+        kept = {line["line"]: line for line in found["lines"]}
+        self.assertEqual([kept[at]["after_g"] for at in (2, 3)], [110, 110])
+        self.assertIn("pinned at 110 g", found["unmet"][0]["because"])
+        self.assertTrue(found["unmet"][0]["would_help"])
+
+    def test_pins_are_kept_with_the_mix_and_hold_in_jobs(self) -> None:
+        lines = [{**line, "pinned": line["ingredient"] == "sugar"} for line in LINES]
+        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
+        kept = self.send("GET", f"/api/mixes/{self.our_mix.pk}")[1]["lines"]
+        self.assertEqual([line["pinned"] for line in kept], [False] * 4 + [True])
+        found = self.balanced(lines=kept, job="less-sweet")
+        self.assertEqual(next(line for line in found["lines"] if line["line"] == 4)["after_g"], 160)
+
+    def test_every_job_that_needs_nothing_more_is_done(self) -> None:
+        jobs = self.send("GET", "/api/vocabulary")[1]["jobs"]
+        for job in jobs:
+            if not job["asks"] and job["key"] != "more-fruit":
+                with self.subTest(job=job["key"]):
+                    self.assertTrue(self.balanced(job=job["key"])["lines"])
+
+    def test_jobs_about_a_line_take_it_from_the_draft(self) -> None:
+        out = self.balanced(job="without", line=3)
+        self.assertEqual(next(line for line in out["lines"] if line["line"] == 3)["after_g"], 0)
+        used = self.balanced(job="use-up", line=0, grams=812)
+        milk = next(line for line in used["lines"] if line["line"] == 0)
+        self.assertEqual((milk["before_g"], milk["after_g"]), (550, 812))
+        self.assertIn("Whole milk 3.5 % +262 g", used["message"])
+        self.assertTrue(used["changed"])
+        other = self.balanced(job="replace", line=1, ingredient="cream-20")
+        self.assertIn("cream-20", [line["ingredient"] for line in other["lines"]])
+        self.assertTrue(other["message"].startswith("Cream 36 % becomes Cream 20 %; "))
+
+    def test_only_goods_that_the_kitchen_lets_in_come_in(self) -> None:
+        new = {line["ingredient"] for line in self.balanced(job="softer")["lines"] if line["line"] is None}
+        self.assertEqual(new, {"dextrose"})
+        self.assertEqual(self.send("PATCH", "/api/kitchen", {"may_come_in": ["fructose", "gone"]})[0], 200)
+        found = self.balanced(job="softer")
+        self.assertEqual({line["ingredient"] for line in found["lines"] if line["line"] is None} - {"fructose"}, set())
+
+    def test_what_stands_beside_the_mix_grows_with_it(self) -> None:
+        lines = [*LINES, {"ingredient": "honeycomb", "typed": "50", "stage": "mix-in"}]
+        used = self.balanced(lines=lines, job="use-up", line=0, grams=1100)
+        bits = next(line for line in used["lines"] if line["line"] == 5)
+        self.assertEqual((bits["before_g"], bits["after_g"]), (50, 100))
+        softer = self.balanced(lines=lines, job="softer")
+        bits = next(line for line in softer["lines"] if line["line"] == 5)
+        self.assertEqual((bits["before_g"], bits["after_g"]), (50, 50))
+
+    def test_a_sure_balance_tells_its_chances(self) -> None:
+        found = self.balanced(targets=[{"of": "fat", "min": 10, "max": 13}], sure=True)
+        self.assertGreaterEqual(found["targets"][0]["chance"], 0.9)
+
+    def test_what_cannot_be_tried_is_a_sentence(self) -> None:
+        for changes, message in (
+            ({}, "nothing to aim at"),
+            ({"lines": [], "job": "softer"}, "nothing in the mix"),
+            ({"job": "magic"}, "“magic” is not a job"),
+            ({"job": "without"}, "Say which line"),
+            ({"job": "replace", "line": 1}, "Say what is to stand"),
+            ({"job": "replace", "line": 1, "ingredient": "moon-dust"}, "no ingredient"),
+            ({"targets": [{"of": "fat", "min": 12, "max": 10}]}, "at least 12 and at most 10"),
+            ({"targets": [{"of": "luck", "min": 12}]}, "cannot be aimed at"),
+            ({"targets": [{"of": "fat", "min": 12}], "limits": [{"line": 40, "pin": True}]}, "Line 41"),
+        ):
+            with self.subTest(message=message):
+                status, answer = self.send("POST", "/api/balance", {**QUESTION, **changes})
+                self.assertEqual(status, 422)
+                self.assertIn(message, answer["detail"])
+
+    def test_a_balance_asks_the_database_for_next_to_nothing(self) -> None:
+        self.balanced(job="softer")
+        with self.assertNumQueries(SIGNED_IN):
+            self.balanced(job="softer")
+        with self.assertNumQueries(SIGNED_IN + 1):
+            self.balanced(job="use-up", line=0, grams=500)

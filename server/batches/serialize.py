@@ -1,0 +1,84 @@
+"""From a batch and its entries to what screens show."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from analysis.details import serialize_details
+from analysis.draft_analysis import serialize_cost
+from analysis.serialize import serialize_analysis
+from batches.models import Batch
+from batches.replay import BatchState, mix_as_made, replay
+from batches.schemas import BatchHead, BatchLine, BatchOut, BatchSummary
+from ingredients.schemas import Part
+from ingredients.serialize import parts_of_lines
+from jalebi_core.formats.snapshot import read_mix_snapshot
+from jalebi_core.model.mix import Mix
+from jalebi_core.regulation.allergens import ALLERGENS
+from kitchens.models import Kitchen
+
+
+def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
+    """Return a batch with its sheet, as it was planned and as it was made."""
+    state, planned = replay(batch.entries.all()), read_mix_snapshot(batch.revision.content)
+    made = mix_as_made(batch, state)
+    ingredients = [line.ingredient for line in (made or planned).lines]
+    return BatchOut(
+        **dict(_head(batch, state)),
+        lines=_lines(state, planned, batch.revision.content["lines"]),
+        planned=serialize_analysis(planned, kitchen.freezer_c, kitchen.cabinet_c),
+        as_made=serialize_analysis(made, kitchen.freezer_c, kitchen.cabinet_c) if made else None,
+        details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
+        cost=serialize_cost(made, kitchen.loss_pct) if made else None,
+        allergens=[name for name in ALLERGENS if any(name in ingredient.allergens for ingredient in ingredients)],
+        allergens_not_stated=sorted({one.name for one in ingredients if not one.allergens_stated}),
+    )
+
+
+def serialize_summary(batch: Batch, kitchen: Kitchen) -> BatchSummary:
+    """Return a batch as lists show it."""
+    state = replay(batch.entries.all())
+    made = mix_as_made(batch, state)
+    analysis = serialize_analysis(made, kitchen.freezer_c, kitchen.cabinet_c) if made else None
+    return BatchSummary(
+        **dict(_head(batch, state)),
+        verdict=analysis.verdict if analysis else "Nothing went in.",
+        ticked=len(state.ticked),
+        lines=len(batch.revision.content["lines"]),
+    )
+
+
+def _head(batch: Batch, state: BatchState) -> BatchHead:
+    return BatchHead(
+        id=batch.pk,
+        number=batch.number,
+        mix_id=batch.revision.mix_id,
+        mix_name=batch.revision.content["name"],
+        revision=batch.revision.number,
+        begun_at=batch.begun_at,
+        begun_by=batch.begun_by.name if batch.begun_by else None,
+        tasted=state.tasted,
+        note=state.note,
+    )
+
+
+def _lines(state: BatchState, planned: Mix, lines: list[dict[str, Any]]) -> list[BatchLine]:
+    parts = parts_of_lines([(line.ingredient, line.grams) for line in planned.lines])
+    return [
+        _line(state, number, planned.lines[number].ingredient.name, line, strata)
+        for number, (line, strata) in enumerate(zip(lines, parts, strict=True))
+    ]
+
+
+def _line(state: BatchState, number: int, name: str, line: dict[str, Any], strata: list[Part]) -> BatchLine:
+    weighed = state.weighed.get(number, {})
+    return BatchLine(
+        name=name,
+        stage=line["stage"],
+        unit=line["unit"],
+        planned_g=line["grams"],
+        as_made_typed=weighed.get("typed"),
+        as_made_g=weighed.get("grams"),
+        ticked=number in state.ticked,
+        strata=strata,
+    )

@@ -1,0 +1,55 @@
+"""The JSON API: one router a subject, signed-in by default."""
+
+from __future__ import annotations
+
+from django.db import DatabaseError, connection
+from django.http import HttpRequest
+from ninja import NinjaAPI, Status
+from pydantic import BaseModel
+
+from analysis.api import router as analysis
+from analysis.vocabulary import router as vocabulary
+from api.problems import Problem, answer_problems
+from batches.api import router as batches
+from demo.kitchen import bring_examples
+from ingredients.api import router as ingredients
+from kitchens.api import router as kitchens
+from kitchens.machines import router as machines
+from kitchens.sign_in import KitchenSession, kitchen_of
+from mixes.api import router as mixes
+from mixes.notes import router as notes
+from mixes.revisions_api import router as revisions
+
+api = NinjaAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
+answer_problems(api)
+for router in (kitchens, machines, ingredients, vocabulary, analysis, mixes, revisions, notes, batches):
+    api.add_router("", router)
+
+
+class Health(BaseModel):
+    """The server answers and reaches its database."""
+
+    database: bool
+
+
+@api.get("/health", auth=None, response={200: Health, 503: Health})
+def health(request: HttpRequest) -> Status[Health]:
+    """Say whether the server reaches its database."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT 1")
+    except DatabaseError:
+        return Status(503, Health(database=False))
+    return Status(200, Health(database=True))
+
+
+@api.post("/examples", response={201: int, 401: Problem})
+def examples(request: HttpRequest) -> Status[int]:
+    """Bring the mixes of the demo kitchen into this one, and return how many came."""
+    return Status(201, len(bring_examples(kitchen_of(request))))
+
+
+@api.get("/openapi.json", auth=None, include_in_schema=False)
+def openapi(request: HttpRequest) -> dict[str, object]:
+    """Return the API's own description."""
+    return dict(api.get_openapi_schema(path_prefix="/api/"))

@@ -1,0 +1,39 @@
+"""The one page of the interface, and what is said where there is none."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_safe
+
+from api.problems import problem
+
+_NONCE_PLACE = "__STYLE_NONCE__"
+
+
+@cache
+def _page() -> str:
+    text: str = (settings.INTERFACE / "index.html").read_text(encoding="utf-8")
+    return text
+
+
+@require_safe
+@ensure_csrf_cookie
+def interface(request: HttpRequest) -> HttpResponse:
+    """Return the page with this response's style nonce in it; the browser does the rest."""
+    try:
+        page = _page()
+    except FileNotFoundError:
+        return HttpResponse("The interface is not built; start Jalebi with ./jalebi start.", status=503)
+    nonce = str(request.csp_nonce)  # type: ignore[attr-defined] # put there by django-csp
+    response = HttpResponse(page.replace(_NONCE_PLACE, nonce))
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+def csrf_failure(_request: HttpRequest, reason: str = "") -> HttpResponse:
+    """Say as problem details that a request did not come from Jalebi's own page."""
+    return problem(403, "This request did not come from a Jalebi page; reload the page and try again.", reason=reason)

@@ -1,0 +1,114 @@
+"""Sign-in, throttling, headers, and the page itself."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+from typing import ClassVar
+from unittest import mock
+
+from django.contrib.auth.hashers import identify_hasher
+from django.db import OperationalError
+from django.test import Client, TestCase
+
+from config import page as interface
+from kitchens.models import Person
+from testing.kitchen_case import KitchenCase, filled_kitchen
+
+
+class SignInTest(TestCase):
+    """The door."""
+
+    person: ClassVar[Person]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.person, _, _ = filled_kitchen("ours")
+
+    def sign_in(self, name: str, password: str) -> tuple[int, str]:
+        response = self.client.post(
+            "/api/session", json.dumps({"name": name, "password": password}), content_type="application/json"
+        )
+        return response.status_code, response.content.decode()
+
+    def test_right_password_opens_and_sign_out_closes(self) -> None:
+        self.assertEqual(self.sign_in("ours", "correct horse")[0], 200)
+        self.assertEqual(self.client.get("/api/session").json()["kitchen"], "Ours")
+        self.assertEqual(self.client.delete("/api/session").status_code, 204)
+        self.assertEqual(self.client.get("/api/session").status_code, 401)
+
+    def test_a_session_that_was_signed_out_is_worth_nothing_to_anybody(self) -> None:
+        self.sign_in("ours", "correct horse")
+        stolen = Client()
+        stolen.cookies["jalebi_session"] = self.client.cookies["jalebi_session"].value
+        self.assertEqual(stolen.get("/api/session").status_code, 200)
+        self.client.delete("/api/session")
+        self.assertEqual(stolen.get("/api/session").status_code, 401)
+
+    def test_wrong_password_and_odd_names_are_refused_alike(self) -> None:
+        for name in ("ours", "nobody", "a\x00b", "🍦"):
+            status, body = self.sign_in(name, "wrong")
+            self.assertEqual(status, 401)
+            self.assertIn("do not fit together", body)
+
+    def test_guessing_is_slowed_down_even_for_the_right_password(self) -> None:
+        for _ in range(6):
+            self.sign_in("ours", "guess")
+        status, body = self.sign_in("ours", "correct horse")
+        self.assertEqual(status, 429)
+        self.assertIn("five minutes", body)
+
+    def test_passwords_are_kept_as_argon2(self) -> None:
+        self.assertEqual(identify_hasher(self.person.password).algorithm, "argon2")
+
+    def test_people_who_left_are_out(self) -> None:
+        self.client.force_login(self.person, backend="kitchens.sign_in.PersonBackend")
+        self.person.is_active = False
+        self.person.save()
+        self.assertEqual(self.client.get("/api/session").status_code, 401)
+
+
+class HeadersTest(KitchenCase):
+    """What goes with every answer."""
+
+    def test_policy_allows_no_inline_code_and_the_page_carries_its_nonce(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            Path(folder, "index.html").write_text('<meta name="style-nonce" content="__STYLE_NONCE__">')
+            interface._page.cache_clear()
+            with self.settings(INTERFACE=Path(folder)):
+                response = self.client.get("/bench/1")
+            interface._page.cache_clear()
+        policy = response["Content-Security-Policy"]
+        self.assertNotIn("unsafe-inline", policy)
+        self.assertIn("script-src 'self'", policy)
+        nonce = response.content.decode().split('content="')[1].rstrip('">')
+        self.assertIn(f"'nonce-{nonce}'", policy)
+        self.assertIn("csrftoken", response.cookies)
+        self.assertEqual(response["X-Frame-Options"], "DENY")
+
+    def test_without_a_built_interface_it_says_what_to_do(self) -> None:
+        interface._page.cache_clear()
+        with self.settings(INTERFACE=Path("nowhere")):
+            response = self.client.get("/")
+        self.assertEqual(response.status_code, 503)
+        self.assertIn("./jalebi start", response.content.decode())
+
+    def test_unknown_addresses_and_broken_code_answer_as_problems(self) -> None:
+        status, _ = self.send("GET", "/api/mixes/999999999999999999999999")
+        self.assertEqual(status, 404)
+        with mock.patch("mixes.api.page_of", side_effect=RuntimeError("boom")), self.assertLogs("api.problems"):
+            status, answer = self.send("GET", "/api/mixes")
+        self.assertEqual((status, answer["status"]), (500, 500))
+        self.assertNotIn("boom", answer["detail"])
+
+    def test_an_oversized_body_is_refused(self) -> None:
+        status, answer = self.send("POST", "/api/analyse", b" " * 2_000_000)
+        self.assertEqual(status, 413)
+        self.assertIn("1 MB", answer["detail"])
+
+    def test_health_needs_no_sign_in(self) -> None:
+        self.assertEqual(Client().get("/api/health").json(), {"database": True})
+        with mock.patch("config.api.connection.cursor", side_effect=OperationalError):
+            response = Client().get("/api/health")
+        self.assertEqual((response.status_code, response.json()), (503, {"database": False}))

@@ -1,0 +1,93 @@
+"""Bounded queries: the number does not grow with the rows."""
+
+from __future__ import annotations
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from batches.record import add_entry, begin_batch
+from batches.schemas import NewEntry
+from ingredients.models import Ingredient
+from mixes.drafts import new_mix
+from testing.kitchen_case import LINES, KitchenCase
+
+SIGNED_IN = 1
+"""The person with the kitchen; the session comes from a file."""
+
+
+class QueriesTest(KitchenCase):
+    """Counts per request, sign-in included."""
+
+    def grow(self) -> None:
+        for number in range(5):
+            new_mix(self.ours.kitchen, f"copy {number}", None, self.our_mix.pk)
+            batch = begin_batch(self.ours, self.our_mix.pk)
+            add_entry(self.ours, batch, NewEntry(kind="ticked", line=number))
+
+    def test_search_asks_for_nothing_while_the_shelf_stays(self) -> None:
+        self.send("GET", "/api/ingredients?find=cream")
+        with self.assertNumQueries(SIGNED_IN):
+            self.send("GET", "/api/ingredients?find=milk&brings=milk-fat&diet=nut-free")
+
+    def test_reading_takes_the_same_queries_however_much_there_is(self) -> None:
+        limits = {
+            "/api/session": 0,
+            "/api/ingredients": 0,
+            "/api/ingredients/whole-milk": 4,
+            "/api/ingredients/whole-milk/versions": 2,
+            "/api/stock": 1,
+            "/api/ingredients.csv": 1,
+            "/api/vocabulary": 0,
+            "/api/mixes": 2,
+            "/api/tags": 1,
+            "/api/machines": 1,
+            f"/api/mixes/{self.our_mix.pk}/notes": 2,
+            f"/api/mixes/{self.our_mix.pk}": 2,
+            f"/api/mixes/{self.our_mix.pk}/batches": 2,
+            f"/api/mixes/{self.our_mix.pk}/last-batch": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions": 2,
+            f"/api/mixes/{self.our_mix.pk}/file": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions/1": 2,
+            f"/api/mixes/{self.our_mix.pk}/revisions/1/analysis": 1,
+            "/api/batches": 2,
+            f"/api/batches/{self.our_batch.pk}": 2,
+        }
+        self.grow()
+        self.send("GET", "/api/ingredients")
+        for path, limit in limits.items():
+            with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):
+                self.assertEqual(self.client.get(path).status_code, 200)
+
+    def test_an_edit_asks_for_the_machine_only_when_one_has_changed(self) -> None:
+        body = {"lines": LINES, "machine": self.our_machine.pk}
+        self.send("POST", "/api/analyse", body)
+        with self.assertNumQueries(SIGNED_IN):
+            _, before = self.send("POST", "/api/analyse", body)
+        wide = {"name": "Churn", "kind": self.our_machine.kind, "bowl_l": 2 * self.our_machine.bowl_l}
+        self.assertEqual(self.send("PUT", f"/api/machines/{self.our_machine.pk}", wide)[0], 200)
+        _, after = self.send("POST", "/api/analyse", body)
+        self.assertAlmostEqual(after["fill"]["in_pct"], before["fill"]["in_pct"] / 2)
+        self.assertEqual(self.send("DELETE", f"/api/machines/{self.our_machine.pk}")[0], 204)
+        self.assertIsNone(self.send("POST", "/api/analyse", body)[1]["fill"])
+
+    def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
+        Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")
+        for asked in (1, 0, 0):
+            with self.assertNumQueries(SIGNED_IN + asked):
+                _, before = self.send("POST", "/api/analyse", {"lines": LINES})
+        water = {"name": "Sugar syrup", "per_100g": {"water": 50, "sucrose": 50}}
+        Ingredient.objects.of(self.ours.kitchen).filter(slug="sugar").update(composition=water)
+        _, after = self.send("POST", "/api/analyse", {"lines": LINES})
+        self.assertLess(after["analysis"]["figures"]["sugars"], before["analysis"]["figures"]["sugars"])
+
+    def test_saving_does_not_grow_with_the_lines(self) -> None:
+        counts = []
+        for times in (1, 20):
+            self.our_mix.refresh_from_db()
+            with CaptureQueriesContext(
+                connection,
+            ) as captured:
+                status, _ = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=LINES * times))
+            self.assertEqual(status, 200)
+            counts.append(len(captured))
+        self.assertEqual(counts[0], counts[1])

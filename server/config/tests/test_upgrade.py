@@ -1,0 +1,92 @@
+"""The first release's database is brought to today, and its batches and revisions come to what they came to then."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+import unittest
+from pathlib import Path
+from typing import Any, ClassVar
+
+import psycopg
+from django.db import connection
+from psycopg import sql
+
+FIRST_RELEASE = Path(__file__).parent / "first_release"
+SAME = ("mass_g", "volume_l", "overrun_pct", "verdict", "figures", "first_ice_c", "scoop_c", "curve", "freezer", "places")
+
+
+def read_printed(text: str) -> Any:
+    """Return JSON with its figures to ten digits, as the commands print them."""
+    return json.loads(text, parse_float=lambda digits: float(f"{float(digits):.10g}"))
+
+
+def outcomes(analysis: dict[str, Any]) -> list[tuple[Any, ...]]:
+    return [(one["key"], one["value"], one["word"], one["state"], one["band"]) for one in analysis["outcomes"]]
+
+
+class UpgradeTest(unittest.TestCase):
+    """A database of its own beside the one of the tests."""
+
+    name: ClassVar[str] = f"first_release_{os.getpid()}"
+    now: ClassVar[dict[str, Any]]
+    then: ClassVar[dict[str, Any]]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.execute("CREATE DATABASE {}")
+        cls.addClassCleanup(cls.execute, "DROP DATABASE {} WITH (FORCE)")
+        with cls.connected(cls.name) as database:
+            database.execute((FIRST_RELEASE / "demo.sql").read_bytes())
+        cls.run_python("config.manage", "prepare")
+        cls.now = read_printed(cls.run_python("config.tests.outcomes"))
+        cls.then = read_printed((FIRST_RELEASE / "outcomes.json").read_text(encoding="utf-8"))
+
+    @staticmethod
+    def connected(name: str) -> psycopg.Connection[Any]:
+        known = connection.settings_dict
+        keys = {"host": known["HOST"], "port": known["PORT"], "user": known["USER"], "password": known["PASSWORD"]}
+        return psycopg.connect(dbname=name, autocommit=True, **keys)
+
+    @classmethod
+    def execute(cls, statement: str) -> None:
+        with cls.connected("postgres") as database:
+            database.execute(sql.SQL(statement).format(sql.Identifier(cls.name)))  # type: ignore[arg-type]
+
+    @classmethod
+    def run_python(cls, *module: str) -> str:
+        env = {**os.environ, "JALEBI_DATABASE": cls.name}
+        done = subprocess.run([sys.executable, "-m", *module], env=env, text=True, capture_output=True)
+        if done.returncode:
+            raise AssertionError(done.stderr)
+        return done.stdout
+
+    def test_batches_come_to_what_they_came_to(self) -> None:
+        self.assertEqual(self.now["batches"].keys(), self.then["batches"].keys())
+        for number, then in self.then["batches"].items():
+            now = self.now["batches"][number]
+            with self.subTest(batch=number):
+                for key in ("mix_name", "revision", "begun_at", "note", "tasted", "lines"):
+                    self.assertEqual(now[key], then[key])
+                self.same(now["planned"], then["planned"])
+                self.same(now["as_made"], then["as_made"])
+
+    def test_revisions_come_to_what_they_came_to(self) -> None:
+        self.assertEqual(self.now["revisions"].keys(), self.then["revisions"].keys())
+        for name, then in self.then["revisions"].items():
+            now = self.now["revisions"][name]
+            with self.subTest(revision=name):
+                self.same(now["analysis"], then["analysis"])
+                self.assertEqual(now["detail"]["changes"], then["detail"]["changes"])
+
+    def test_what_an_old_snapshot_does_not_hold_is_not_stated(self) -> None:
+        batch = self.now["batches"]["1"]
+        self.assertIsNone(batch["cost"])
+        self.assertIn("Table sugar", batch["allergens_not_stated"])
+        self.assertEqual([gum["name"] for gum in batch["details"]["gums"]], [])
+
+    def same(self, now: dict[str, Any], then: dict[str, Any]) -> None:
+        self.assertEqual({key: now[key] for key in SAME}, {key: then[key] for key in SAME})
+        self.assertEqual(outcomes(now), outcomes(then))

@@ -1,0 +1,138 @@
+"""The demo kitchen, Sluice No. 9: its mixes are mix files, its batches are played through the record."""
+
+from __future__ import annotations
+
+import json
+from datetime import timedelta
+from pathlib import Path
+from typing import Any, Final
+
+from django.conf import settings
+from django.db import transaction
+from django.utils import timezone
+
+from analysis.schemas import DraftLine
+from batches.models import Batch, Entry
+from batches.record import add_entry, begin_batch
+from batches.schemas import NewEntry
+from ingredients.models import Ingredient, Stock, stock_shelf
+from ingredients.preparations import add_preparation
+from ingredients.schemas import Preparation
+from ingredients.shelf_cache import ingredients_of
+from jalebi_core.quantities.amounts import read_amount
+from kitchens.models import Kitchen, Machine, Person
+from mixes.drafts import draft_lines, save_draft
+from mixes.files import mix_from_file
+from mixes.list_schemas import Marks
+from mixes.listing import set_marks
+from mixes.models import Mix, Note, Revision
+from mixes.revisions import keep_revision
+from mixes.schemas import DraftToSave
+
+SLUG: Final = "sluice-no-9"
+PERSON: Final = "keeper"
+_FILES: Final = Path(__file__).parent / "data"
+
+
+def demo_exists() -> bool:
+    """Say whether the demo kitchen is there."""
+    return Kitchen.objects.filter(slug=SLUG).exists()
+
+
+@transaction.atomic
+def make_demo() -> Kitchen:
+    """Make the demo kitchen anew; what was in it before is gone, other kitchens are not touched."""
+    _remove_demo()
+    kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
+    keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
+    stock_shelf(kitchen)
+    equipment = json.loads((_FILES / "shelf" / "machines.json").read_text(encoding="utf-8"))
+    Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment)
+    _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
+    mixes = {path.stem: mix_from_file(kitchen, path.read_bytes()) for path in sorted(_FILES.glob("*.json"))}
+    for mixed, points in json.loads((_FILES / "batches" / "revisions.json").read_text(encoding="utf-8")).items():
+        _past(keeper, mixes[mixed], points)
+    for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
+        _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+    for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
+        set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
+        for text in marks["notes"]:
+            Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
+    return kitchen
+
+
+@transaction.atomic
+def bring_examples(kitchen: Kitchen) -> list[Mix]:
+    """Bring the demo's mixes into another kitchen; one of a name that is there already stays out."""
+    stock_shelf(kitchen)
+    here = set(Mix.objects.of(kitchen).values_list("name", flat=True))
+    files = [path.read_bytes() for path in sorted(_FILES.glob("*.json"))]
+    return [mix_from_file(kitchen, data) for data in files if json.loads(data)["name"] not in here]
+
+
+def sync_demo_password() -> None:
+    """Let the demo's person in with the password that this installation prints."""
+    keeper = Person.objects.filter(name=PERSON, kitchen__slug=SLUG).first()
+    if keeper is not None and not keeper.check_password(settings.DEMO_PASSWORD):
+        keeper.set_password(settings.DEMO_PASSWORD)
+        keeper.save()
+
+
+def _remove_demo() -> None:
+    kitchen = Kitchen.objects.filter(slug=SLUG).first()
+    if kitchen is None:
+        return
+    Entry.objects.filter(batch__kitchen=kitchen).delete()
+    for owned in (Batch, Note, Revision, Mix, Ingredient, Machine):
+        owned.objects.of(kitchen).delete()
+    kitchen.delete()
+
+
+def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
+    """Give the shelf its prices, preparations and what is in the house."""
+    kitchen = keeper.kitchen
+    priced = list(Ingredient.objects.of(kitchen).filter(slug__in=filled["prices"]))
+    for row in priced:
+        row.price, pack_g = filled["prices"][row.slug]
+        row.facts = {**row.facts, "pack_g": pack_g}
+    Ingredient.objects.of(kitchen).bulk_update(priced, ["price", "facts"])
+    for preparation in filled["preparations"]:
+        kitchen.refresh_from_db()
+        add_preparation(keeper, Preparation.model_validate(preparation))
+    kitchen.refresh_from_db()
+    for entry in filled["stock"]:
+        measures = ingredients_of(kitchen)[entry["ingredient"]].measures
+        until = None if entry["days"] is None else timezone.localdate() + timedelta(days=entry["days"])
+        Stock.objects.create(
+            kitchen=kitchen,
+            ingredient=Ingredient.objects.of(kitchen).get(slug=entry["ingredient"]),
+            typed=entry["typed"],
+            grams=read_amount(entry["typed"], "g", measures).grams,
+            until=until,
+            note=entry["note"],
+        )
+
+
+def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:
+    """Keep earlier points of a mix, each typed and kept as a person would; the mix then is as its file has it."""
+    lines, goes_on_from = draft_lines(mix), None
+    for point in points:
+        typed = [line.model_copy(update={"typed": point["typed"].get(line.ingredient, line.typed)}) for line in lines]
+        _save(mix, typed, point["from"])
+        kept_at = timezone.now() - timedelta(days=point["days_ago"])
+        kept = keep_revision(keeper, mix.pk, point["name"], point["note"], kept_at)
+        if typed == lines:
+            goes_on_from = kept.number
+    _save(mix, lines, goes_on_from)
+
+
+def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:
+    mix.refresh_from_db()
+    kept = {key: getattr(mix, key) for key in ("name", "version", "style", "overrun_pct", "aims", "restrictions")}
+    save_draft(mix.kitchen, mix.pk, DraftToSave(**kept, machine=mix.machine_id, lines=lines, based_on=based_on))
+
+
+def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:
+    batch = begin_batch(keeper, mix.pk, timezone.now() - timedelta(days=days_ago))
+    for entry in entries:
+        add_entry(keeper, batch, NewEntry.model_validate(entry))

@@ -1,0 +1,239 @@
+"""The shelf: what there is, what each is made of, and changing it; and the words that drawings need."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import Annotated
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Query, Router, Status
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
+
+from api.problems import Problem
+from ingredients.changes import change_ingredient
+from ingredients.custom import add_custom_ingredient, custom_ingredient
+from ingredients.files import import_goods
+from ingredients.models import Ingredient, Stock, by_slug
+from ingredients.preparations import add_preparation, change_preparation, work_out
+from ingredients.schemas import (
+    CustomWay,
+    Found,
+    ImportPreview,
+    IngredientChange,
+    IngredientDetail,
+    NewStock,
+    Preparation,
+    PreparationPreview,
+    PreparationToSave,
+    Preview,
+    StockOut,
+    VersionOut,
+)
+from ingredients.serialize import figures_of, ingredient_detail, ingredient_out, serialize_components, stock_out
+from ingredients.shelf_cache import ingredients_of, shelf_of
+from jalebi_core.formats.ingredient_file import MOST_BYTES, IngredientEntry, write_csv, write_json
+from jalebi_core.model.composition import Composition
+from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.strata import STRATA
+from jalebi_core.quantities.amounts import read_amount
+from jalebi_core.regulation.allergens import allergens_of
+from jalebi_core.regulation.restrictions import checked_restriction
+from kitchens.models import spoons_of
+from kitchens.sign_in import kitchen_of, person_of
+
+router = Router(tags=["ingredients"])
+
+_MOST_FOUND = 200
+_UNSHARED = {200: IngredientDetail, 401: Problem, 404: Problem, 409: Problem, 422: Problem}
+
+
+class Search(BaseModel):
+    """What is looked for: words, what it brings, whom it must suit, own ingredients only."""
+
+    find: Annotated[str, Field(max_length=200)] = ""
+    brings: Annotated[str, Field(max_length=20)] = ""
+    diet: Annotated[str, Field(max_length=200)] = ""
+    own: bool = False
+    limit: Annotated[int, Field(ge=1, le=_MOST_FOUND)] = 40
+    offset: Annotated[int, Field(ge=0, le=100_000)] = 0
+
+
+@router.get("/ingredients", response={200: Found, 401: Problem, 422: Problem})
+def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
+    """Return what of the kitchen's shelf answers a search, best first; all by name without one."""
+    shelf = shelf_of(kitchen_of(request))
+    diet = [checked_restriction(key) for key in search.diet.split()]
+    if search.brings and search.brings not in STRATA:
+        raise CompositionError(f"“{search.brings}” is nothing that ingredients bring. Use one of {', '.join(STRATA)}.")
+    slugs = shelf.found(search.find, search.brings, diet, search.own)
+    shown = slugs[search.offset : search.offset + search.limit]
+    found = Found(total=len(slugs), ingredients=[ingredient_out(shelf, slug) for slug in shown])
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+@router.get("/ingredients/{slug}", response=_UNSHARED)
+def ingredient(request: HttpRequest, slug: str) -> IngredientDetail:
+    """Return all that is known of one ingredient."""
+    return _detail(request, slug)
+
+
+def _detail(request: HttpRequest, slug: str) -> IngredientDetail:
+    kitchen = kitchen_of(request)
+    row = by_slug(Ingredient.objects.of(kitchen), slug)
+    used_in = row.lines.values("mix").distinct().count()
+    kitchen.refresh_from_db(fields=["shelf_version"])
+    stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
+    return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in)
+
+
+@router.post("/custom-ingredients/preview", response={200: Preview, 401: Problem, 422: Problem})
+def preview_own(request: HttpRequest, payload: CustomWay) -> Preview:
+    """Say what an own ingredient would be, without keeping it."""
+    made = custom_ingredient(payload, ingredients_of(kitchen_of(request)))
+    allergens = list(allergens_of(made.composition, payload.allergens or ()))
+    return Preview.model_validate({**figures_of(made.composition), "allergens": allergens, "doubts": list(made.doubts)})
+
+
+@router.post("/custom-ingredients", response={201: IngredientDetail, 401: Problem, 422: Problem})
+def create_own(request: HttpRequest, payload: CustomWay) -> Status[IngredientDetail]:
+    """Put an own ingredient on the shelf."""
+    row = add_custom_ingredient(person_of(request), payload)
+    return Status(201, _detail(request, row.slug))
+
+
+@router.patch("/ingredients/{slug}", response=_UNSHARED)
+def change(request: HttpRequest, slug: str, payload: IngredientChange) -> IngredientDetail:
+    """Change an ingredient; the version before is kept, and what is made with it is made anew."""
+    change_ingredient(person_of(request), slug, payload)
+    return _detail(request, slug)
+
+
+@router.delete("/ingredients/{slug}", response={204: None, 401: Problem, 404: Problem})
+def put_away(request: HttpRequest, slug: str) -> Status[None]:
+    """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
+    row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
+    row.put_away = True
+    row.save(update_fields=["put_away"])
+    return Status(204, None)
+
+
+@router.get("/ingredients/{slug}/versions", response={200: list[VersionOut], 401: Problem, 404: Problem})
+def versions(request: HttpRequest, slug: str) -> list[VersionOut]:
+    """Return what an ingredient was before its changes, newest first."""
+    row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
+    return [
+        VersionOut(
+            number=version.number,
+            name=version.content["composition"]["name"],
+            why=version.why,
+            changed_at=version.changed_at,
+            components=serialize_components(Composition.from_dict(version.content["composition"]).row),
+        )
+        for version in row.versions.all()[:50]
+    ]
+
+
+@router.post("/preparations/preview", response={200: PreparationPreview, 401: Problem, 422: Problem})
+def preview_preparation(request: HttpRequest, payload: Preparation) -> PreparationPreview:
+    """Say what a preparation would give, without keeping it."""
+    kitchen = kitchen_of(request)
+    result = work_out(payload, ingredients_of(kitchen), spoons_of(kitchen))
+    made = result.made
+    return PreparationPreview.model_validate(
+        {
+            **figures_of(made.composition),
+            "allergens": list(allergens_of(made.composition, result.allergens or ())),
+            "doubts": [] if result.allergens is not None else ["Not all that goes in states its allergens."],
+            "yield_g": made.yield_g,
+            "put_in_g": made.put_in_g,
+            "messages": list(made.messages),
+            "cautions": list(made.cautions),
+            "assumed": list(result.assumed),
+            "cost": result.cost,
+            "keeps_days": result.keeps_days,
+        }
+    )
+
+
+@router.post("/preparations", response={201: IngredientDetail, 401: Problem, 422: Problem})
+def create_preparation(request: HttpRequest, payload: Preparation) -> Status[IngredientDetail]:
+    """Put a preparation on the shelf, to be used like any ingredient."""
+    row = add_preparation(person_of(request), payload)
+    return Status(201, _detail(request, row.slug))
+
+
+@router.put("/preparations/{slug}", response=_UNSHARED)
+def save_preparation(request: HttpRequest, slug: str, payload: PreparationToSave) -> IngredientDetail:
+    """Change a preparation, and with it all that is made with it."""
+    change_preparation(person_of(request), slug, payload)
+    return _detail(request, slug)
+
+
+@router.get("/stock", response={200: list[StockOut], 401: Problem})
+def stock(request: HttpRequest) -> list[StockOut]:
+    """Return what is in the house, what must be used first on top."""
+    rows = Stock.objects.of(kitchen_of(request)).select_related("ingredient")[:500]
+    return [stock_out(row, row.ingredient.name) for row in rows]
+
+
+@router.post("/stock", response={201: StockOut, 401: Problem, 404: Problem, 422: Problem})
+def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
+    """Note an amount that came into the house."""
+    kitchen = kitchen_of(request)
+    row = by_slug(Ingredient.objects.of(kitchen), payload.ingredient)
+    amount = read_amount(payload.typed, "g", ingredients_of(kitchen)[row.slug].measures, spoons_of(kitchen))
+    if not all(text.isprintable() for text in (payload.note, payload.state)):
+        raise CompositionError("the note holds characters that cannot be shown.")
+    entry = Stock.objects.create(
+        kitchen=kitchen,
+        ingredient=row,
+        grams=amount.grams,
+        typed=" ".join(payload.typed.split()),
+        until=payload.until,
+        state=payload.state,
+        note=payload.note,
+    )
+    return Status(201, stock_out(entry, row.name))
+
+
+@router.delete("/stock/{stock_id}", response={204: None, 401: Problem, 404: Problem})
+def used_up(request: HttpRequest, stock_id: int) -> Status[None]:
+    """Note that an amount is used up."""
+    Stock.objects.of(kitchen_of(request)).get(pk=stock_id).delete()
+    return Status(204, None)
+
+
+@router.get("/ingredients.csv", response={200: None, 401: Problem})
+def export_csv(request: HttpRequest) -> HttpResponse:
+    """Return the whole shelf as CSV."""
+    return _file(write_csv(_entries(request)), "text/csv", "csv")
+
+
+@router.get("/ingredients.json", response={200: dict, 401: Problem})
+def export_json(request: HttpRequest) -> HttpResponse:
+    """Return the whole shelf as JSON."""
+    return _file(write_json(_entries(request)), "application/json", "json")
+
+
+def _entries(request: HttpRequest) -> Iterator[IngredientEntry]:
+    rows = Ingredient.objects.of(kitchen_of(request)).filter(put_away=False)
+    return (row.to_entry() for row in rows)
+
+
+def _file(text: str, content_type: str, ending: str) -> HttpResponse:
+    headers = {"Content-Disposition": f'attachment; filename="jalebi-goods.{ending}"'}
+    return HttpResponse(text, content_type=f"{content_type}; charset=utf-8", headers=headers)
+
+
+class ImportHow(BaseModel):
+    """Whether to do it, and whether wrong rows are left out then."""
+
+    apply: bool = False
+    leave_out_wrong: bool = False
+
+
+@router.post("/ingredient-files", response={200: ImportPreview, 401: Problem, 413: Problem, 422: Problem})
+def import_file(request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile]) -> ImportPreview:
+    """Say what importing a file of ingredients would change, and change it where asked to."""
+    return import_goods(person_of(request), file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)

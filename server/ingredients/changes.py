@@ -1,0 +1,59 @@
+"""Changing an ingredient: the version before is kept, and what is made with it follows."""
+
+from __future__ import annotations
+
+from django.db import transaction
+
+from api.problems import ConflictError
+from ingredients.models import Ingredient, by_slug
+from ingredients.preparations import remake_after
+from ingredients.schemas import IngredientChange
+from ingredients.versions import checked_allergens, version_now
+from jalebi_core.model.composition import checked_name
+from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.ingredient import Facts
+from kitchens.models import Person
+
+
+@transaction.atomic
+def change_ingredient(person: Person, slug: str, change: IngredientChange) -> Ingredient:
+    """Change an ingredient, keeping the version before, and make anew what is made with it.
+
+    Raises
+    ------
+    Ingredient.DoesNotExist : nothing of that name in this kitchen
+    ConflictError : somebody changed it first
+    CompositionError : a value that cannot be
+    PreparationError : something made with it could no longer be made; nothing is changed then
+    """
+    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
+    if row.version != change.version:
+        raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.")
+    if not change.why.isprintable():
+        raise CompositionError("the reason holds characters that cannot be shown.")
+    version_now(person, row, change.why).save()
+    message = change.model_dump(exclude_unset=True)
+    composition, facts = dict(row.composition), dict(row.facts)
+    if message.get("name"):
+        row.name = composition["name"] = checked_name(message["name"], "an ingredient")
+    if "also" in message:
+        row.also = [checked_name(other, "another name") for other in message["also"] or []]
+    if "allergens" in message:
+        row.allergens = checked_allergens(message["allergens"])
+    for key in ("density_kg_l", "pieces"):
+        if key in message:
+            composition[key] = message[key]
+            if not message[key]:
+                del composition[key]
+    for key in ("pack_g", "strength_g_kg"):
+        if key in message:
+            facts[key] = message[key]
+    if "price" in message:
+        row.price = message["price"]
+    row.facts = Facts.from_dict(facts).as_dict()
+    row.composition = composition
+    row.to_composition()
+    row.version += 1
+    row.save()
+    remake_after(person, [row.slug])
+    return row

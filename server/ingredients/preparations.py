@@ -1,0 +1,207 @@
+"""Preparations on the shelf: made of other ingredients, used like them, made anew when what is in them changes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Final
+
+from django.db import transaction
+
+from api.problems import ConflictError
+from ingredients.models import Ingredient as IngredientRow
+from ingredients.models import IngredientVersion, by_slug
+from ingredients.schemas import Preparation, PreparationToSave, PrepLine
+from ingredients.shelf_cache import ingredients_of
+from ingredients.versions import free_slug, version_now
+from jalebi_core.assessment.flavour import together
+from jalebi_core.model.errors import AmountError, JalebiError, PreparationError
+from jalebi_core.model.ingredient import Facts, Flavouring, Ingredient, Keeps
+from jalebi_core.production.cost import line_cost
+from jalebi_core.production.preparation import Part, Prepared, Step, prepare
+from jalebi_core.quantities.amounts import Spoons, read_amount
+from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.shelf.catalogue import find_among
+from kitchens.models import Kitchen, Person, spoons_of
+
+KIND: Final = "preparation"
+_NOT_SAID_KEEPS_DAYS: Final = 3
+_LONGEST_REASON: Final = 200
+
+
+@dataclass(frozen=True, slots=True)
+class PreparationResult:
+    """A preparation as made, with what its ingredients bring beside their composition."""
+
+    made: Prepared
+    grams: tuple[float, ...]
+    assumed: tuple[str, ...]
+    allergens: tuple[str, ...] | None
+    cost: float | None
+    keeps_days: int
+    measured: bool
+    flavourings: tuple[Flavouring, ...]
+
+
+def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spoons: Spoons) -> PreparationResult:
+    """Make a preparation; raises JalebiError naming the line or step that cannot be."""
+    parts, assumed = [], []
+    used = []
+    for number, line in enumerate(preparation.lines, start=1):
+        item = find_among(ingredient, line.ingredient)
+        part, message = _part(number, line, item, spoons)
+        parts.append(part)
+        used.append(item)
+        if message:
+            assumed.append(f"{item.name}: {message}")
+    steps = [Step.from_dict(step.model_dump(exclude_none=True)) for step in preparation.steps]
+    made = prepare(preparation.name, parts, steps)
+    stated = all(item.allergens_stated for item in used)
+    allergens = tuple(name for name in ALLERGENS if any(name in item.allergens for item in used))
+    costs = [line_cost(item, part.grams) for item, part in zip(used, parts, strict=True)]
+    days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in used]
+    return PreparationResult(
+        made,
+        tuple(part.grams for part in parts),
+        tuple(assumed),
+        allergens if stated else None,
+        None if None in costs else round(sum(cost for cost in costs if cost is not None), 4),
+        min(days) if preparation.keeps_days is None else preparation.keeps_days,
+        any(step.measured_g is not None or step.kind == "brix" for step in steps),
+        together([(item, part.grams) for item, part in zip(used, parts, strict=True)], made.yield_g),
+    )
+
+
+def _part(number: int, line: PrepLine, item: Ingredient, spoons: Spoons) -> tuple[Part, str | None]:
+    if not line.unit.isprintable():
+        raise PreparationError(f"Line {number}, {item.name}: the unit holds characters that cannot be shown.")
+    try:
+        amount = read_amount(line.typed, line.unit, item.measures, spoons)
+    except AmountError as error:
+        raise PreparationError(f"Line {number}, {item.name}: {error}") from None
+    return Part(item.composition, amount.grams, line.steeped), amount.assumed
+
+
+def add_preparation(person: Person, preparation: Preparation) -> IngredientRow:
+    """Put a new preparation on the shelf."""
+    kitchen = person.kitchen
+    row = IngredientRow(kitchen=kitchen, slug=free_slug(kitchen, preparation.name), kind=KIND)
+    _fill(row, preparation, ingredients_of(kitchen), spoons_of(kitchen))
+    row.save()
+    return row
+
+
+@transaction.atomic
+def change_preparation(person: Person, slug: str, change: PreparationToSave) -> IngredientRow:
+    """Change a preparation and all that is made with it.
+
+    Raises
+    ------
+    Ingredient.DoesNotExist : nothing of that name in this kitchen
+    ConflictError : somebody changed it first
+    PreparationError : it is bought, would contain itself, or something made with it could no longer be made
+    """
+    Kitchen.objects.select_for_update().get(pk=person.kitchen_id)  # two changes at once could close a circle
+    row = by_slug(IngredientRow.objects.of(person.kitchen), slug)
+    if row.version != change.version:
+        raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.")
+    preparation = Preparation.model_validate(change.model_dump(exclude={"version"}))
+    if row.made_from is None:
+        raise PreparationError(f"“{row.name}” is bought, not made here.")
+    _refuse_itself(row.kitchen, row.slug, preparation)
+    version_now(person, row, "made otherwise").save()
+    _fill(row, preparation, ingredients_of(row.kitchen), spoons_of(row.kitchen))
+    row.version += 1
+    row.save()
+    remake_after(person, [row.slug])
+    return row
+
+
+def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str, Ingredient], spoons: Spoons) -> None:
+    result = work_out(preparation, ingredient, spoons)
+    facts = Facts(
+        sure="measured" if result.measured else "typical",
+        pack_g=round(result.made.yield_g, 2),
+        keeps=Keeps(result.keeps_days, "fridge"),
+        warnings=result.made.cautions,
+        flavourings=result.flavourings,
+    )
+    row.name = preparation.name
+    row.basis = " ".join(("made here.", *result.made.messages))
+    row.allergens = None if result.allergens is None else list(result.allergens)
+    row.composition = {**result.made.composition.as_dict(), "pieces": {"batch": round(result.made.yield_g, 2)}}
+    row.facts = facts.as_dict()
+    row.price = result.cost
+    row.made_from = with_grams(preparation, result.grams).model_dump(mode="json")
+
+
+def with_grams(preparation: Preparation, grams: Sequence[float]) -> Preparation:
+    """Return a preparation whose lines say what they weigh beside what was typed."""
+    lines = [line.model_copy(update={"grams": weighs}) for line, weighs in zip(preparation.lines, grams, strict=True)]
+    return preparation.model_copy(update={"lines": lines})
+
+
+def _refuse_itself(kitchen: Kitchen, slug: str, preparation: Preparation) -> None:
+    made = _made_from(kitchen)
+    waiting = [(line.ingredient, [line.ingredient]) for line in preparation.lines]
+    while waiting:
+        used, way = waiting.pop()
+        if used == slug:
+            raise PreparationError(f"“{preparation.name}” would contain itself, by way of {' → '.join(way)}.")
+        waiting.extend((inner, [*way, inner]) for inner in made.get(used, ()) if inner not in way)
+
+
+def _made_from(kitchen: Kitchen) -> dict[str, list[str]]:
+    """Return what each preparation of a kitchen is made from, by slug."""
+    rows = IngredientRow.objects.of(kitchen).filter(made_from__isnull=False).values_list("slug", "made_from")
+    return {slug: [line["ingredient"] for line in made["lines"]] for slug, made in rows if made}
+
+
+def remake_after(person: Person, slugs: Iterable[str]) -> None:
+    """Make anew everything that is made with some ingredients, those first that others are made with.
+
+    What each was before is kept as a version.
+
+    Raises
+    ------
+    PreparationError : something made with it can no longer be made; nothing is changed then
+    """
+    kitchen = person.kitchen
+    order = _in_order(_made_from(kitchen), set(slugs))
+    if not order:
+        return
+    rows = {row.slug: row for row in IngredientRow.objects.of(kitchen)}
+    names = ", ".join(rows[slug].name for slug in slugs)
+    IngredientVersion.objects.bulk_create(
+        version_now(person, rows[key], f"made anew: {names} changed"[:_LONGEST_REASON]) for key in order
+    )
+    shelf = {key: row.to_core() for key, row in rows.items()}
+    for key in order:
+        row = rows[key]
+        try:
+            _fill(row, Preparation.model_validate(row.made_from), shelf, spoons_of(kitchen))
+        except JalebiError as error:
+            raise PreparationError(f"“{row.name}” is made with it and could no longer be made: {error}") from None
+        row.version += 1
+        shelf[key] = row.to_core()
+    IngredientRow.objects.of(kitchen).bulk_update(
+        [rows[key] for key in order], ["name", "basis", "allergens", "composition", "facts", "price", "version"]
+    )
+
+
+def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:
+    """Return the preparations that hold one of the ingredients at any depth, each after all that it holds."""
+    touched = set(slugs)
+    grown = True
+    while grown:
+        more = {key for key, parts in made.items() if touched & set(parts)} - touched
+        touched |= more
+        grown = bool(more)
+    waiting, order = touched - slugs, []
+    while waiting:
+        ready = sorted(key for key in waiting if not waiting & set(made[key]))
+        if not ready:
+            raise PreparationError("preparations contain each other in a circle.")
+        order += ready
+        waiting -= set(ready)
+    return order

@@ -1,0 +1,277 @@
+"""What the shelf sends and receives."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, Field
+from typing_extensions import TypedDict
+
+from jalebi_core.formats.mix_file import MOST_LINES
+
+Slug = Annotated[str, Field(max_length=60)]
+Name = Annotated[str, Field(min_length=1, max_length=200)]
+Grams = Annotated[float, Field(ge=0, le=1_000_000)]
+Percent = Annotated[float, Field(ge=0, le=100)]
+
+
+class Part(TypedDict):
+    """Grams of one stratum or component; plain dicts, for each keystroke is answered with hundreds of them."""
+
+    key: str
+    grams: float
+
+
+class NamedPart(Part):
+    """Grams of one component, with its name."""
+
+    name: str
+
+
+class Named(BaseModel):
+    """A key and its name."""
+
+    key: str
+    name: str
+
+
+class IngredientOut(BaseModel):
+    """An ingredient as lists show it: what it is per 100 g."""
+
+    slug: str
+    name: str
+    kind: str
+    also: list[str]
+    own: bool
+    allergens: list[str]
+    allergens_stated: bool
+    density_kg_l: float | None
+    pieces: dict[str, float]
+    strata: list[Part]
+    sweetness_pod: float
+    freezing_power_pac: float
+    sure: str
+    price_per_kg: float | None
+    mistaken_for: list[str]
+    """Names of ingredients that are taken for these."""
+
+
+class Found(BaseModel):
+    """Ingredients that answer a search, and how many there are in all."""
+
+    total: int
+    ingredients: list[IngredientOut]
+
+
+class Mistaken(Named):
+    """Ingredients that these are taken for, and how to tell them apart."""
+
+    differ: str
+
+
+class StockOut(BaseModel):
+    """An amount in the house."""
+
+    id: int
+    ingredient: str
+    name: str
+    typed: str
+    grams: float
+    until: date | None
+    state: str
+    note: str
+    days_left: int | None
+
+
+class PrepLine(BaseModel):
+    """A line of a preparation as typed, and what the server read of it; what is steeped is taken out again."""
+
+    ingredient: Slug
+    typed: Annotated[str, Field(max_length=60)]
+    unit: Annotated[str, Field(min_length=1, max_length=20)] = "g"
+    grams: Grams | None = None
+    steeped: bool = False
+
+
+class PrepStep(BaseModel):
+    """A step of a preparation; the core's `preparation.Step` says what each field means."""
+
+    kind: Literal["reduce", "cook", "steep", "macerate", "strain", "trim", "sour", "invert", "brix"]
+    share_pct: Percent | None = None
+    measured_g: Grams | None = None
+    pot_g: Grams | None = None
+    pressed: bool = True
+    made_up: Literal["", "liquid", "water"] = ""
+    keep: Literal["both", "syrup", "fruit"] = "both"
+    brix: Annotated[float, Field(ge=0, le=95)] | None = None
+
+
+class Preparation(BaseModel):
+    """What goes into a preparation and what is done to it."""
+
+    name: Name
+    lines: Annotated[list[PrepLine], Field(max_length=MOST_LINES)]
+    steps: Annotated[list[PrepStep], Field(max_length=30)] = []
+    keeps_days: Annotated[int, Field(ge=0, le=10_000)] | None = None
+
+
+class PreparationToSave(Preparation):
+    """A changed preparation with the version it was made from."""
+
+    version: int
+
+
+class IngredientDetail(IngredientOut):
+    """All that is known of an ingredient."""
+
+    basis: str
+    sure_said: str
+    components: list[NamedPart]
+    energy_kcal: float
+    brix: float
+    facts: dict[str, Any]
+    confused_with: list[Mistaken]
+    stock: list[StockOut]
+    made_from: Preparation | None
+    price: float | None
+    us_allergens: list[str]
+    suits: list[str]
+    version: int
+    used_in: int
+
+
+class NutritionLabel(BaseModel):
+    """A nutrition label in g; per 100 g, or per serving where ``serving_g`` is given."""
+
+    fat: Grams = 0
+    carbohydrate: Grams = 0
+    sugars: Grams = 0
+    polyols: Grams = 0
+    fibre: Grams = 0
+    protein: Grams = 0
+    salt: Grams = 0
+    alcohol_vol: Percent = 0
+    water: Grams | None = None
+    energy_kcal: Annotated[float, Field(ge=0, le=100_000)] | None = None
+    serving_g: Annotated[float, Field(gt=0, le=100_000)] | None = None
+
+
+class Custom(BaseModel):
+    """What every own ingredient states beside its composition."""
+
+    name: Name
+    also: Annotated[list[Name], Field(max_length=20)] = []
+    allergens: Annotated[list[Annotated[str, Field(max_length=20)]], Field(max_length=20)] | None = None
+    density_kg_l: Annotated[float, Field(ge=0.02, le=3)] | None = None
+    price: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
+
+
+class FromLabel(Custom):
+    """An own ingredient from its nutrition label and what it is like."""
+
+    way: Literal["label"]
+    label: NutritionLabel
+    like: Slug | None = None
+
+
+class FromBrix(Custom):
+    """An own ingredient: a fruit of the shelf at a refractometer's reading."""
+
+    way: Literal["brix"]
+    of: Slug
+    brix: Annotated[float, Field(ge=0, le=95)]
+
+
+class FromBlend(Custom):
+    """A commercial blend of undisclosed make-up, dosed as its label says."""
+
+    way: Literal["blend"]
+    dose_low_pct: Percent
+    dose_high_pct: Percent
+    of: Literal["gums", "gums and emulsifiers"] = "gums"
+
+
+CustomWay = Annotated[FromLabel | FromBrix | FromBlend, Field(discriminator="way")]
+
+
+class Preview(BaseModel):
+    """What an own ingredient or preparation would be."""
+
+    strata: list[Part]
+    components: list[NamedPart]
+    sweetness_pod: float
+    freezing_power_pac: float
+    energy_kcal: float
+    brix: float
+    allergens: list[str]
+    doubts: list[str]
+
+
+class PreparationPreview(Preview):
+    """What a preparation would be, with what happens on the way."""
+
+    yield_g: float
+    put_in_g: float
+    messages: list[str]
+    cautions: list[str]
+    assumed: list[str]
+    cost: float | None
+    keeps_days: int
+
+
+class IngredientChange(BaseModel):
+    """A change to an ingredient; what is left out stays. ``version`` is the one that was looked at."""
+
+    version: int
+    name: Name | None = None
+    also: Annotated[list[Name], Field(max_length=20)] | None = None
+    allergens: Annotated[list[Annotated[str, Field(max_length=20)]], Field(max_length=20)] | None = None
+    density_kg_l: Annotated[float, Field(ge=0.02, le=3)] | None = None
+    pieces: Annotated[dict[str, Annotated[float, Field(gt=0, le=1e6)]], Field(max_length=10)] | None = None
+    price: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    strength_g_kg: tuple[float, float] | None = None
+    why: Annotated[str, Field(max_length=200)] = ""
+
+
+class VersionOut(BaseModel):
+    """An earlier state of an ingredient."""
+
+    number: int
+    name: str
+    why: str
+    changed_at: datetime
+    components: list[NamedPart]
+
+
+class NewStock(BaseModel):
+    """An amount that came into the house."""
+
+    ingredient: Slug
+    typed: Annotated[str, Field(max_length=60)]
+    until: date | None = None
+    state: Annotated[str, Field(max_length=40)] = ""
+    note: Annotated[str, Field(max_length=200)] = ""
+
+
+class RowChange(BaseModel):
+    """What importing one row of a file would do."""
+
+    row: int
+    name: str
+    what: Literal["new", "changed", "same", "wrong"]
+    fields: list[str]
+    error: str | None
+
+
+class ImportPreview(BaseModel):
+    """What importing a file would do or has done; rows that stay the same are only counted."""
+
+    new: int
+    changed: int
+    same: int
+    wrong: int
+    rows: list[RowChange]
+    done: bool

@@ -1,0 +1,140 @@
+"""Mixes: kept as drafts, listed, marked, and in and out as files."""
+
+from __future__ import annotations
+
+import json
+
+from django.http import HttpRequest, HttpResponse
+from django.utils.text import slugify
+from ninja import File, Query, Router, Status
+from ninja.files import UploadedFile
+
+from analysis.schemas import (
+    Draft,
+)
+from api.problems import Problem
+from jalebi_core.formats.mix_file import MOST_BYTES
+from kitchens.sign_in import kitchen_of, person_of
+from mixes.drafts import begin_mix, draft_lines, save_draft
+from mixes.files import file_of, mix_from_file
+from mixes.list_schemas import Marks, MixPage
+from mixes.listing import Wanted, page_of, set_marks, tags_of
+from mixes.models import Mix
+from mixes.recipes import mix_from_recipe, serialize_recipe
+from mixes.revisions import drafts_difference
+from mixes.schemas import (
+    DifferenceOut,
+    DraftToSave,
+    MethodStep,
+    MixFromRecipe,
+    MixOut,
+    NewMix,
+    RecipeOut,
+    RecipeText,
+    Saved,
+)
+
+router = Router(tags=["mixes"])
+
+
+@router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})
+def read_pasted(request: HttpRequest, payload: RecipeText) -> RecipeOut:
+    """Read a pasted recipe against the kitchen's shelf, without keeping anything."""
+    return serialize_recipe(kitchen_of(request), payload.text)
+
+
+@router.post("/recipes/mixes", response={201: MixOut, 401: Problem, 422: Problem})
+def create_from_recipe(request: HttpRequest, payload: MixFromRecipe) -> Status[MixOut]:
+    """Make a mix of a pasted recipe whose lines have been looked through."""
+    return Status(201, _out(mix_from_recipe(person_of(request), payload)))
+
+
+@router.post("/mixes/files", response={201: MixOut, 401: Problem, 413: Problem, 422: Problem})
+def create_from_file(request: HttpRequest, file: File[UploadedFile]) -> Status[MixOut]:
+    """Make a mix of a mix file."""
+    return Status(201, _out(mix_from_file(kitchen_of(request), file.read(MOST_BYTES + 1))))
+
+
+@router.get("/mixes", response={200: MixPage, 401: Problem, 422: Problem})
+def mixes(request: HttpRequest, wanted: Query[Wanted]) -> MixPage:
+    """Return some of the kitchen's mixes and how each comes out."""
+    return page_of(kitchen_of(request), wanted)
+
+
+@router.get("/tags", response={200: list[str], 401: Problem})
+def tags(request: HttpRequest) -> list[str]:
+    """Return every tag of the kitchen's mixes."""
+    return tags_of(kitchen_of(request))
+
+
+def _mix(request: HttpRequest, mix_id: int) -> Mix:
+    found: Mix = Mix.objects.of(kitchen_of(request)).get(pk=mix_id)
+    return found
+
+
+def _out(mix: Mix) -> MixOut:
+    return MixOut(
+        id=mix.pk,
+        name=mix.name,
+        style=mix.style,
+        overrun_pct=mix.overrun_pct,
+        restrictions=mix.restrictions,
+        aims=mix.aims,
+        method=[MethodStep.model_validate(step) for step in mix.method],
+        servings=mix.servings,
+        makes=mix.makes,
+        version=mix.version,
+        based_on=mix.based_on,
+        machine=mix.machine_id,
+        changed_at=mix.changed_at,
+        lines=draft_lines(mix),
+    )
+
+
+@router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
+def create_mix(request: HttpRequest, payload: NewMix) -> Status[MixOut]:
+    """Make a mix from nothing, from a copy, or as the first draft of a style and school."""
+    return Status(201, _out(begin_mix(kitchen_of(request), payload)))
+
+
+@router.get("/mixes/{mix_id}", response={200: MixOut, 401: Problem, 404: Problem})
+def mix(request: HttpRequest, mix_id: int) -> MixOut:
+    """Return one mix."""
+    return _out(_mix(request, mix_id))
+
+
+@router.put("/mixes/{mix_id}", response={200: Saved, 401: Problem, 404: Problem, 409: Problem, 422: Problem})
+def save(request: HttpRequest, mix_id: int, payload: DraftToSave) -> Saved:
+    """Save a draft whole, unless somebody else saved another version first."""
+    saved = save_draft(kitchen_of(request), mix_id, payload)
+    return Saved(version=saved.version, changed_at=saved.changed_at)
+
+
+@router.patch("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem, 422: Problem})
+def mark(request: HttpRequest, mix_id: int, payload: Marks) -> Status[None]:
+    """Star a mix, tag it, put it into the archive or take it out; the draft itself is not touched."""
+    set_marks(_mix(request, mix_id), payload)
+    return Status(204, None)
+
+
+@router.post("/mixes/{mix_id}/difference", response={200: DifferenceOut, 401: Problem, 404: Problem, 422: Problem})
+def difference_from_kept(request: HttpRequest, mix_id: int, payload: Draft) -> DifferenceOut:
+    """Say how a draft differs from the mix as it is kept: what another person changed meanwhile, and what is ours."""
+    return drafts_difference(kitchen_of(request), _mix(request, mix_id), payload)
+
+
+@router.delete("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem})
+def put_away(request: HttpRequest, mix_id: int) -> Status[None]:
+    """Put a mix into the archive: it leaves the list, its batches and revisions stay."""
+    set_marks(_mix(request, mix_id), Marks(archived=True))
+    return Status(204, None)
+
+
+@router.get("/mixes/{mix_id}/file", response={200: dict, 401: Problem, 404: Problem, 422: Problem})
+def mix_file(request: HttpRequest, mix_id: int) -> HttpResponse:
+    """Return a mix as a mix file that `./jalebi analyse` reads."""
+    found = _mix(request, mix_id)
+    text = json.dumps(file_of(found), ensure_ascii=False, indent=2)
+    name = slugify(found.name) or "mix"
+    headers = {"Content-Disposition": f'attachment; filename="{name}.jalebi.json"'}
+    return HttpResponse(text, content_type="application/json", headers=headers)

@@ -1,0 +1,102 @@
+"""Two kitchens to test with: ours, signed in, and theirs."""
+
+from __future__ import annotations
+
+import json
+from typing import Any, ClassVar
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client, TestCase
+
+from batches.models import Batch
+from batches.record import begin_batch
+from ingredients.models import Stock, stock_shelf
+from ingredients.preparations import add_preparation
+from ingredients.schemas import Preparation, PrepLine
+from kitchens.models import Kitchen, Machine, Person
+from mixes.drafts import new_mix, save_draft
+from mixes.models import Mix, Note
+from mixes.schemas import DraftToSave
+
+LINES: list[dict[str, Any]] = [
+    {"ingredient": "whole-milk", "typed": "550", "unit": "g", "stage": "pot"},
+    {"ingredient": "cream-36", "typed": "110", "unit": "g", "stage": "pot"},
+    {"ingredient": "cream-36", "typed": "110", "unit": "g", "stage": "off-heat"},
+    {"ingredient": "skim-milk-powder", "typed": "40", "unit": "g", "stage": "pot"},
+    {"ingredient": "sugar", "typed": "160", "unit": "g", "stage": "pot"},
+]
+
+
+def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
+    """Make a kitchen with a person, a mix and a batch of it."""
+    kitchen = Kitchen.objects.create(slug=slug, name=slug.title())
+    person = Person.objects.create_user(slug, kitchen, "correct horse")
+    stock_shelf(kitchen)
+    mix = new_mix(kitchen, f"{slug} milk ice", "ice-cream", None)
+    draft = {"name": mix.name, "style": "ice-cream", "overrun_pct": 30, "version": 1, "lines": LINES}
+    save_draft(kitchen, mix.pk, DraftToSave.model_validate(draft))
+    mix.refresh_from_db()
+    return person, mix, begin_batch(person, mix.pk)
+
+
+def _own_syrup(person: Person) -> Stock:
+    """Put a preparation of the kitchen's own on its shelf, called by its kitchen, and some of it in the house."""
+    preparation = Preparation(
+        name=f"{person.name} syrup",
+        lines=[PrepLine(ingredient="sugar", typed="300"), PrepLine(ingredient="water", typed="200")],
+    )
+    syrup = add_preparation(person, preparation)
+    person.kitchen.refresh_from_db()
+    return Stock.objects.create(kitchen=person.kitchen, ingredient=syrup, grams=500, typed="1 batch")
+
+
+def _churn(person: Person) -> Machine:
+    return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
+
+
+class KitchenCase(TestCase):
+    """A test case with two filled kitchens; requests are JSON and signed in as ours."""
+
+    ours: ClassVar[Person]
+    our_mix: ClassVar[Mix]
+    our_batch: ClassVar[Batch]
+    theirs: ClassVar[Person]
+    their_mix: ClassVar[Mix]
+    their_batch: ClassVar[Batch]
+    our_stock: ClassVar[Stock]
+    their_stock: ClassVar[Stock]
+    our_machine: ClassVar[Machine]
+    their_machine: ClassVar[Machine]
+    our_note: ClassVar[Note]
+    their_note: ClassVar[Note]
+
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.ours, cls.our_mix, cls.our_batch = filled_kitchen("ours")
+        cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
+        people = (cls.ours, cls.theirs)
+        cls.our_stock, cls.their_stock = (_own_syrup(person) for person in people)
+        cls.our_machine, cls.their_machine = (_churn(person) for person in people)
+        cls.our_note, cls.their_note = (
+            Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people
+        )
+
+    def setUp(self) -> None:
+        self.client.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")
+
+    def send(self, method: str, path: str, body: Any = None, client: Client | None = None) -> tuple[int, Any]:
+        """Send a request, a file as a form, and return its status and decoded answer."""
+        if isinstance(body, SimpleUploadedFile):
+            body.seek(0)
+            response = (client or self.client).post(path, {"file": body})
+        else:
+            data = body if isinstance(body, bytes) else json.dumps(body or {})
+            response = (client or self.client).generic(method, path, data, content_type="application/json")
+        if response.content and "json" in response.headers.get("Content-Type", ""):
+            return response.status_code, json.loads(response.content)
+        return response.status_code, response.content.decode() or None
+
+    def draft(self, **changes: Any) -> dict[str, Any]:
+        """Return our mix as the Bench would save it."""
+        whole = {"name": self.our_mix.name, "style": "ice-cream", "overrun_pct": 30, "lines": LINES}
+        return {**whole, "version": self.our_mix.version, **changes}

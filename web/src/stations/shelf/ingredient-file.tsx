@@ -1,0 +1,96 @@
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+
+import { answer, api, asForm, type Schemas } from "../../api/client";
+import { shelfChanged } from "../../api/queries";
+import { Button } from "../../ui/button";
+import { FileField } from "../../ui/file-field";
+import { SheetDialog } from "../../ui/sheet-dialog";
+
+/** Goods from a file: first what would change, row by row, then the change. */
+export function IngredientFile({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <SheetDialog
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title="Import ingredients"
+      explanation="A CSV or JSON file with the columns of “Take all out”. Nothing changes before you have seen what would."
+      wide
+    >
+      <FileForm done={onClose} />
+    </SheetDialog>
+  );
+}
+
+function FileForm({ done }: { done: () => void }) {
+  const client = useQueryClient();
+  const [file, setFile] = useState<File | null>(null);
+  const send = useMutation({
+    mutationFn: ({ chosen, apply }: { chosen: File; apply: boolean }) =>
+      answer(
+        api.POST("/api/ingredient-files", {
+          params: { query: { apply, leave_out_wrong: apply } },
+          ...asForm(chosen),
+        }),
+      ),
+    onSuccess: (found) => (found.done ? shelfChanged(client) : undefined),
+  });
+  const found = send.data;
+  return (
+    <div className="grid gap-4">
+      <FileField
+        label="The file"
+        accept=".csv,.json,text/csv,application/json"
+        choose={(chosen) => {
+          setFile(chosen);
+          send.reset();
+          if (chosen) send.mutate({ chosen, apply: false });
+        }}
+      />
+      {send.isPending && <p role="status">Reading…</p>}
+      {send.error && (
+        <p role="alert" className="text-hot">
+          {send.error.message}
+        </p>
+      )}
+      {found && (
+        <>
+          <p role="status" className="font-semibold">
+            {found.done ? "Done: " : ""}
+            {found.new} new, {found.changed} changed, {found.same} as they are, {found.wrong} that cannot be read
+            {found.done && found.wrong > 0 ? " and were left out" : ""}.
+          </p>
+          <ul className="grid max-h-80 gap-1 overflow-y-auto" tabIndex={0} aria-label="What changes, row by row">
+            {found.rows.map((row) => (
+              <Row key={row.row} row={row} />
+            ))}
+          </ul>
+          {found.done ? (
+            <Button kind="dark" onClick={done}>
+              Good
+            </Button>
+          ) : (
+            <Button kind="hot" disabled={!file || found.new + found.changed === 0} onClick={() => file && send.mutate({ chosen: file, apply: true })}>
+              {found.wrong > 0 ? "Bring in the rows that can be read" : "Bring them in"}
+            </Button>
+          )}
+        </>
+      )}
+    </div>
+  );
+}
+
+function Row({ row }: { row: Schemas["RowChange"] }) {
+  if (row.what === "wrong") {
+    return (
+      <li className="text-hot">
+        Row {row.row}: {row.error}
+      </li>
+    );
+  }
+  return (
+    <li>
+      Row {row.row}: <b>{row.name}</b> {row.what === "new" ? "is new" : `changes its ${row.fields.join(", ")}`}
+    </li>
+  );
+}
