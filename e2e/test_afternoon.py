@@ -157,7 +157,9 @@ class MemoryTest(BrowserCase):
         amount(page, "Table sugar").fill("130")
         page.keyboard.press("Enter")
         alert = other.get_by_role("alert")
-        expect(alert).to_contain_text("changed elsewhere meanwhile. Yours, compared with what is saved now: Table sugar +15 g")
+        expect(alert).to_contain_text(
+            "changed elsewhere meanwhile. Yours, compared with what is saved now: Table sugar +15 g"
+        )
         alert.get_by_role("button", name="Take theirs").click()
         expect(amount(other, "Table sugar")).to_have_value("130")
         expect(alert).to_have_count(0)

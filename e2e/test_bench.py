@@ -52,10 +52,12 @@ class TypingTest(BrowserCase):
         grams = {slug: weight for slug, weight, _ in self.lines("Quince sorbet")}
         self.assertAlmostEqual(grams["egg-yolk"] or 0, 68)
         self.assertAlmostEqual(grams["cream-36"] or 0, 125 * 0.998, delta=2)
+        self.assertAlmostEqual(grams["butter"] or 0, 56.7, delta=0.1)
+        self.assertAlmostEqual(grams["lemon-juice"] or 0, 45)
 
     def type_a_recipe(self, page: Page) -> None:
         open_mix(page, "Quince sorbet")
-        for typed in ("4 yolks", "½ cup cream 36"):
+        for typed in ("4 yolks", "½ cup cream 36", "2 ounces butter", "juice of 1 lemon"):
             add_line(page, typed)
         expect(page.get_by_text("= 68 g, by yolk 17 g")).to_be_visible()
         expect(page.get_by_text("cup of 250 ml")).to_be_visible()

@@ -15,6 +15,8 @@ from jalebi_core.formats.report import report
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix
 
+from .arguments import mix_file_arguments, refuse
+
 _BAR_WIDTH = 40
 _MINUS = re.compile(r"(?<![\w-])-(?=\d)")
 _SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
@@ -22,24 +24,16 @@ _SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
 
 def main(arguments: list[str]) -> int:
     """Print the analysis and return 0, or one sentence on standard error and 2."""
-    files = [argument for argument in arguments if argument != "--json"]
-    if len(files) != 1 or (files[0].startswith("-") and files[0] != "-"):
-        return refuse("analyse takes one mix file, and --json for data")
+    asked = mix_file_arguments("analyse", "Analyse a mix file.", arguments)
     try:
-        mix = read_mix(read_file(files[0]))
+        mix = read_mix(read_file(asked.file))
     except MixError as error:
         return refuse(str(error))
     except OSError as error:
-        return refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
+        return refuse(f"{asked.file[:200]} cannot be read: {error.strerror}")
     figures = report(mix)
-    print(json.dumps(figures, ensure_ascii=False, indent=2) if "--json" in arguments else _table(mix, figures))
+    print(json.dumps(figures, ensure_ascii=False, indent=2) if asked.json else _table(mix, figures))
     return 0
-
-
-def refuse(sentence: str) -> int:
-    """Print one sentence on standard error and return 2."""
-    print(f"jalebi: {' '.join(sentence.split())}", file=sys.stderr)
-    return 2
 
 
 def read_file(name: str) -> bytes:

@@ -1,4 +1,4 @@
-"""`balance FILE [--json]`: a mix file with wishes to a balanced mix, without database or browser."""
+"""`balance FILE [--json]`: a mix file with aims to a balanced mix, without database or browser."""
 
 from __future__ import annotations
 
@@ -13,16 +13,15 @@ from jalebi_core.formats.balance_report import balance_report
 from jalebi_core.model.errors import JalebiError
 from jalebi_core.shelf.catalogue import ingredients
 
-from .analyse import read_file, refuse
+from .analyse import read_file
+from .arguments import mix_file_arguments, refuse
 
 
 def main(arguments: list[str]) -> int:
     """Print the balance and return 0, or one sentence on standard error and 2."""
-    files = [argument for argument in arguments if argument != "--json"]
-    if len(files) != 1 or (files[0].startswith("-") and files[0] != "-"):
-        return refuse("balance takes one mix file with aims, and --json for data")
+    asked = mix_file_arguments("balance", "Balance a mix file with aims.", arguments)
     try:
-        request = checked(read_request(read_file(files[0])))
+        request = checked(read_request(read_file(asked.file)))
         import scipy.optimize  # noqa: F401  # takes a second or two to load, which is not the solver's time
 
         began = time.perf_counter()
@@ -30,10 +29,10 @@ def main(arguments: list[str]) -> int:
     except JalebiError as error:
         return refuse(str(error))
     except OSError as error:
-        return refuse(f"{files[0][:200]} cannot be read: {error.strerror}")
+        return refuse(f"{asked.file[:200]} cannot be read: {error.strerror}")
     seconds = time.perf_counter() - began
     data = balance_report(found, ingredients(), seconds)
-    if "--json" in arguments:
+    if asked.json:
         print(json.dumps(data, ensure_ascii=False, indent=2))
         return 0
     print(request.mix.name, data["said"], "", sep="\n")

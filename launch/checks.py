@@ -13,7 +13,7 @@ from pathlib import Path
 
 from .database import Cluster
 from .debian import ensure_program
-from .environments import ensure_interface, ensure_node_packages, ensure_python
+from .environments import ensure_interface, ensure_node_packages, ensure_python, install_core_alone
 from .places import ROOT, WEB, make_var
 from .progress import run_quietly
 from .serve import settings_environment
@@ -24,27 +24,34 @@ WORKERS = 2
 
 @dataclass(frozen=True, slots=True)
 class Check:
-    """One check: a title, a command, and where it runs."""
+    """One check: the part it belongs to, a title, a command, and where it runs."""
 
+    part: str
     title: str
     command: Sequence[str | Path]
     cwd: Path = ROOT
 
 
-def run_checks() -> int:
-    """Run all checks, print what fails, and return 0 only when nothing does."""
+def run_checks(part: str | None = None) -> int:
+    """Run the checks of one part, or all; print what fails, and return 0 only when nothing does."""
     make_var()
     python = ensure_python("venv-test", "requirements-test.txt")
-    ensure_node_packages()
-    ensure_program("chromium", "chromium")
-    interface = ensure_interface()
+    core = install_core_alone()
+    interface = None
+    if part != "core":
+        ensure_node_packages()
+    if part in (None, "browser"):
+        ensure_program("chromium", "chromium")
+        interface = ensure_interface()
     try:
-        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
+        port = CLUSTER.start() if part != "core" else 0
+        env = settings_environment(CLUSTER, port, interface)
         env["PYTHONPATH"] = os.pathsep.join(map(str, (ROOT / "server", ROOT)))
         env["NO_COLOR"] = "1"
+        wanted = [check for check in _small_checks(python, core) if part in (None, check.part)]
         with ThreadPoolExecutor(max_workers=WORKERS) as pool:
-            results = list(pool.map(lambda check: _run(check, env), _small_checks(python)))
-        results += [_run(check, env) for check in _whole_checks(python)]
+            results = list(pool.map(lambda check: _run(check, env), wanted))
+        results += [_run(check, env) for check in _whole_checks(python) if part in (None, check.part)]
     finally:
         CLUSTER.stop()
     passed, failed = (sum(result[index] for result in results) for index in (0, 1))
@@ -61,17 +68,18 @@ def write_api_types() -> int:
     return 0
 
 
-def _small_checks(python: Path) -> list[Check]:
+def _small_checks(python: Path, core: Path) -> list[Check]:
     """Checks that keep one processor busy each, the longest first."""
     return [
-        Check("core", [python, "-m", "pytest", "-q"]),
-        Check("mypy", [python, "-m", "mypy"]),
-        Check("tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
-        Check("interface without a page", ["npx", "--no-install", "vitest", "run"], WEB),
-        Check("generated API types", [python, "-m", "config.manage", "api_types", "--check"]),
-        Check("migrations", [python, "-m", "config.manage", "makemigrations", "--check", "--dry-run"]),
-        Check("ruff: rules", [python, "-m", "ruff", "check", "."]),
-        Check("ruff: format", [python, "-m", "ruff", "format", "--check", "."]),
+        Check("core", "core, installed alone", [core, "-I", "-m", "pytest", "-q"], ROOT / "core"),
+        Check("server", "mypy", [python, "-m", "mypy"]),
+        Check("web", "tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
+        Check("web", "interface without a page", ["npx", "--no-install", "vitest", "run"], WEB),
+        Check("web", "generated API types", [python, "-m", "config.manage", "api_types", "--check"]),
+        Check("server", "migrations", [python, "-m", "config.manage", "makemigrations", "--check", "--dry-run"]),
+        Check("core", "import contract", [python.parent / "lint-imports"]),
+        Check("core", "ruff: rules", [python, "-m", "ruff", "check", "."]),
+        Check("core", "ruff: format", [python, "-m", "ruff", "format", "--check", "."]),
     ]
 
 
@@ -79,7 +87,10 @@ def _whole_checks(python: Path) -> list[Check]:
     """Checks that share their tests among the processors themselves."""
     django: list[str | Path] = [python, "-W", "error", "-m", "config.manage", "test", "--noinput"]
     django += ["--parallel", str(WORKERS)]
-    return [Check("server", [*django, "server", "launch"]), Check("interface in Chromium", [*django, "e2e"])]
+    return [
+        Check("server", "server", [*django, "server", "launch"]),
+        Check("browser", "interface in Chromium", [*django, "e2e"]),
+    ]
 
 
 def _run(check: Check, env: dict[str, str]) -> tuple[int, int]:

@@ -1,37 +1,43 @@
-"""The commands and what each does."""
+"""The commands and what each does; what a command needs is imported only when it runs."""
 
 from __future__ import annotations
 
 import os
 import sys
+from typing import TYPE_CHECKING, Final
 
-from .checks import run_checks, write_api_types
-from .environments import ensure_python
 from .places import ROOT, LaunchError, make_var
-from .serve import add_kitchen, reset_demo, start
+from .stamps import ready_python
 
-HELP = """\
-Jalebi: from ingredients to the temperature a frozen dessert scoops at.
+if TYPE_CHECKING:
+    from argparse import Namespace
 
-  ./jalebi start                 install what is missing, start everything, serve on 127.0.0.1
-  ./jalebi test                  all checks: style, types, core, server, interface in a browser
-  ./jalebi analyse FILE [--json] analyse a mix file (docs/file-formats.md); FILE may be - for standard input
-  ./jalebi balance FILE [--json] balance a mix file with aims (docs/file-formats.md)
-  ./jalebi bench                 measure speed and size, print the figures
-  ./jalebi endure [kills|memory] kill everything fifty times, type for ten minutes: nothing is lost, nothing grows
-  ./jalebi kitchen NAME PERSON   make a kitchen of your own with one person, print the password
-  ./jalebi demo --fresh          put the demo kitchen back to what it was
-  ./jalebi types                 write the interface's types anew after a change of the API
-  ./jalebi physics               write the computed tables of docs/physics.md anew
-  ./jalebi pictures              take the pictures in docs/screenshots anew
-  ./jalebi help                  this list
-"""
+    from .arguments import Arguments
+
+_PARTS: Final = ("core", "server", "web", "browser")
+_SERVING: Final = ("venv", "requirements.txt")
+_CHECKING: Final = ("venv-test", "requirements-test.txt")
+_IN_AN_ENVIRONMENT: Final = {
+    "analyse": (_SERVING, "analyse a mix file: FILE [--json]"),
+    "balance": (_SERVING, "balance a mix file with aims: FILE [--json]"),
+    "bench": (_CHECKING, "measure speed and size, print the figures"),
+    "endure": (
+        _CHECKING,
+        "kill everything fifty times, type for ten minutes [kills|memory]: nothing is lost, nothing grows",
+    ),
+    "physics": (_CHECKING, "write the computed tables of docs/physics.md anew"),
+    "pictures": (_CHECKING, "take the pictures in docs/screenshots anew"),
+}
+"""Commands that are modules of their own, with the environment that each runs in."""
 
 
 def main(arguments: list[str]) -> int:
     """Run one command and return its exit code: 2 for a call that makes no sense, 1 for a failure."""
     try:
-        return _dispatch(arguments)
+        name, *rest = arguments or ["help"]
+        if name in _IN_AN_ENVIRONMENT:
+            return _replace_by_module(*_IN_AN_ENVIRONMENT[name][0], f"launch.{name}", rest)
+        return _run(_parser().parse_args(arguments))
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)
         return 1
@@ -40,52 +46,65 @@ def main(arguments: list[str]) -> int:
         return 130
 
 
-def _dispatch(arguments: list[str]) -> int:
-    match arguments:
-        case [] | ["help"] | ["-h"] | ["--help"]:
-            print(HELP, end="")
-            return 0
-        case ["start"]:
+def _parser() -> Arguments:
+    from argparse import RawDescriptionHelpFormatter
+
+    from .arguments import Arguments
+
+    parser = Arguments(
+        "./jalebi",
+        description="Jalebi: from ingredients to the temperature a frozen dessert scoops at.",
+        formatter_class=RawDescriptionHelpFormatter,
+    )
+    commands = parser.add_subparsers(dest="command", metavar="COMMAND")
+    commands.add_parser("start", help="install what is missing, start everything, serve on 127.0.0.1")
+    test = commands.add_parser("test", help="all checks, or those of one part: core, server, web, browser")
+    test.add_argument("part", nargs="?", choices=_PARTS, help="only this part's checks")
+    for name, (_, what) in _IN_AN_ENVIRONMENT.items():
+        commands.add_parser(name, help=what, add_help=False)
+    kitchen = commands.add_parser("kitchen", help="make a kitchen of your own with one person, print the password")
+    kitchen.add_argument("kitchen", metavar="NAME", help="what the kitchen is called")
+    kitchen.add_argument("person", metavar="PERSON", help="who signs in to it")
+    demo = commands.add_parser("demo", help="put the demo kitchen back to what it was: --fresh")
+    demo.add_argument("--fresh", action="store_true", required=True, help="what is in the demo kitchen now is lost")
+    commands.add_parser("types", help="write the interface's types anew after a change of the API")
+    commands.add_parser("help", help="this list")
+    return parser
+
+
+def _run(asked: Namespace) -> int:
+    match asked.command:
+        case "start":
+            from .serve import start
+
             return start()
-        case ["test"]:
-            return run_checks()
-        case ["analyse", *rest]:
-            return _replace_by_module("venv", "requirements.txt", "launch.analyse", rest)
-        case ["balance", *rest]:
-            return _replace_by_module("venv", "requirements.txt", "launch.balance", rest)
-        case ["bench", *rest]:
-            return _replace_by_module("venv-test", "requirements-test.txt", "launch.bench", rest)
-        case ["endure", *rest]:
-            return _replace_by_module("venv-test", "requirements-test.txt", "launch.endure", rest)
-        case ["physics"]:
-            return _replace_by_module("venv-test", "requirements-test.txt", "launch.physics", [])
-        case ["pictures"]:
-            return _replace_by_module("venv-test", "requirements-test.txt", "launch.pictures", [])
-        case ["types"]:
+        case "test":
+            from .checks import run_checks
+
+            return run_checks(asked.part)
+        case "types":
+            from .checks import write_api_types
+
             return write_api_types()
-        case ["demo", "--fresh"]:
+        case "demo":
+            from .serve import reset_demo
+
             return reset_demo()
-        case ["kitchen", kitchen, person]:
-            return add_kitchen(kitchen, person)
-        case ["kitchen", *_]:
-            return _misused("kitchen takes the name of the kitchen and the name of the person")
-        case ["demo", *_]:
-            return _misused("demo takes --fresh and nothing else")
-        case [name, *_] if name in ("start", "test", "types", "pictures", "physics"):
-            return _misused(f"{name} takes nothing after it")
-        case [name, *_]:
-            return _misused(f"there is no command “{name[:40]}”")
-    raise AssertionError(arguments)
+        case "kitchen":
+            from .serve import add_kitchen
 
-
-def _misused(sentence: str) -> int:
-    print(f"jalebi: {sentence}. `./jalebi help` lists the commands.", file=sys.stderr)
-    return 2
+            return add_kitchen(asked.kitchen, asked.person)
+    _parser().print_help()
+    return 0
 
 
 def _replace_by_module(environment: str, requirements: str, module: str, arguments: list[str]) -> int:
     make_var()
-    python = ensure_python(environment, requirements)
+    python = ready_python(environment, requirements)
+    if python is None:
+        from .environments import ensure_python
+
+        python = ensure_python(environment, requirements)
     env = {**os.environ, "PYTHONPATH": f"{ROOT}{os.pathsep}{ROOT / 'server'}"}
     sys.stdout.flush()
     os.execve(python, [str(python), "-m", module, *arguments], env)

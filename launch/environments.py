@@ -13,16 +13,13 @@ from pathlib import Path
 from .debian import ensure_python_can_make_environments
 from .places import ROOT, VAR, WEB, LaunchError, digest
 from .progress import run_quietly, step
-
-
-def _fresh(stamp: Path, wanted: str) -> bool:
-    return stamp.exists() and stamp.read_text() == wanted
+from .stamps import environment_state, is_fresh, ready_python
 
 
 def _ensure_uv() -> Path:
     folder, wanted = VAR / "uv", digest([ROOT / "requirements-uv.txt"])
     stamp = folder / "stamp"
-    if not _fresh(stamp, wanted):
+    if not is_fresh(stamp, wanted):
         ensure_python_can_make_environments()
         with step("installer for Python packages"):
             venv.create(folder, with_pip=True, clear=True)
@@ -37,17 +34,24 @@ def ensure_python(name: str, requirements: str) -> Path:
     Each purpose has an environment of its own, so that checks never touch the one that serves.
     """
     folder = VAR / name
-    python = folder / "bin/python"
-    wanted = digest([ROOT / requirements, ROOT / "core/pyproject.toml"]) + sys.version
-    stamp = folder / "stamp"
-    if not _fresh(stamp, wanted) or not python.exists():
+    python = ready_python(name, requirements)
+    if python is None:
         uv = _ensure_uv()
         env = {**os.environ, "VIRTUAL_ENV": str(folder), "UV_LINK_MODE": "copy", "UV_CACHE_DIR": str(VAR / "uv-cache")}
         with step(f"Python packages ({requirements})"):
             run_quietly([uv, "venv", "-q", "--clear", "--python", sys.executable, folder], env=env)
             run_quietly([uv, "pip", "sync", "-q", "--require-hashes", ROOT / requirements], env=env)
             run_quietly([uv, "pip", "install", "-q", "--no-deps", "--no-build-isolation", "-e", ROOT / "core"], env=env)
-        stamp.write_text(wanted)
+        (folder / "stamp").write_text(environment_state(requirements))
+    return folder / "bin/python"
+
+
+def install_core_alone() -> Path:
+    """Return the Python of an environment with the core as it ships now, what it declares, and its tests' tools."""
+    python = ensure_python("venv-core", "requirements-core.txt")
+    env = {**os.environ, "VIRTUAL_ENV": str(VAR / "venv-core"), "UV_CACHE_DIR": str(VAR / "uv-cache")}
+    command = [_ensure_uv(), "pip", "install", "-q", "--reinstall", "--no-deps", "--no-build-isolation", ROOT / "core"]
+    run_quietly(command, env=env)
     return python
 
 
@@ -60,7 +64,7 @@ def ensure_node_packages() -> None:
     if int(version.lstrip("v").split(".")[0] or 0) < 20:
         raise LaunchError(f"Node 20 or newer is needed to build the interface, and this is {version}.")
     wanted, stamp = digest([WEB / "package-lock.json"]), WEB / "node_modules/.jalebi-stamp"
-    if not _fresh(stamp, wanted):
+    if not is_fresh(stamp, wanted):
         with step("front-end packages"):
             run_quietly([npm, "ci", "--no-audit", "--no-fund", "--loglevel=error"], cwd=WEB)
         stamp.write_text(wanted)

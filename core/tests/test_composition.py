@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from conftest import DAIRY, mix_of, mixes
 from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.data import read_shelf_section, read_toml, shelf_sections
 from jalebi_core.model.components import COMPONENTS, KEYS
 from jalebi_core.model.composition import Composition, blend, components_of, total_solids, trait_of
 from jalebi_core.model.errors import CompositionError, MixError
@@ -167,3 +168,10 @@ def test_misspelled_names_find_their_neighbours() -> None:
 def test_allergens_are_known_and_never_less_than_the_composition_shows(item: CatalogueEntry) -> None:
     assert set(item.ingredient.allergens) <= set(ALLERGENS)
     assert set(allergens_of(item.ingredient.composition, item.ingredient.allergens)) == set(item.ingredient.allergens)
+
+
+def test_the_shelf_read_by_sections_is_the_shelf_read_whole() -> None:
+    whole = {}
+    for kind in {kind for kind, _ in shelf_sections().values()}:
+        whole |= read_toml(f"shelf/{kind}.toml")
+    assert whole == {slug: read_shelf_section(slug)[1] for slug in shelf_sections()}

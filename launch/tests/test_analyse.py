@@ -50,7 +50,9 @@ class AnalyseTest(TestCase):
         self.assertEqual({name["region"] for name in figures["names"]}, {"United States", "Canada", "United Kingdom"})
 
     def test_every_demo_mix_is_a_mix_file(self) -> None:
-        for path in sorted((ROOT / "server/jalebi/demo").glob("*.json")):
+        paths = sorted((ROOT / "server/demo/data").glob("*.json"))
+        self.assertEqual(len(paths), 8)
+        for path in paths:
             done = self.analyse(path.read_bytes(), "--json")
             self.assertEqual(done.returncode, 0, done.stderr)
 

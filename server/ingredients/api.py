@@ -28,6 +28,8 @@ from ingredients.schemas import (
     PreparationToSave,
     Preview,
     StockOut,
+    TypedLineOut,
+    TypedMatch,
     VersionOut,
 )
 from ingredients.serialize import figures_of, ingredient_detail, ingredient_out, serialize_components, stock_out
@@ -39,6 +41,7 @@ from jalebi_core.model.strata import STRATA
 from jalebi_core.quantities.amounts import read_amount
 from jalebi_core.regulation.allergens import allergens_of
 from jalebi_core.regulation.restrictions import checked_restriction
+from jalebi_core.shelf.typed_lines import read_typed_line
 from kitchens.models import spoons_of
 from kitchens.sign_in import kitchen_of, person_of
 
@@ -70,6 +73,35 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
     shown = slugs[search.offset : search.offset + search.limit]
     found = Found(total=len(slugs), ingredients=[ingredient_out(shelf, slug) for slug in shown])
     return HttpResponse(found.model_dump_json(), content_type="application/json")
+
+
+class TypedLine(BaseModel):
+    """A line as somebody types it: an amount, the name of an ingredient, or both."""
+
+    text: Annotated[str, Field(max_length=100)]
+    limit: Annotated[int, Field(ge=1, le=20)] = 7
+
+
+@router.get("/typed-lines", response={200: TypedLineOut, 401: Problem, 422: Problem})
+def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
+    """Read a line as it is typed: how much, of what, and what on the kitchen's shelf that may be."""
+    kitchen = kitchen_of(request)
+    shelf = shelf_of(kitchen)
+    read = read_typed_line(line.text, shelf.words, spoons_of(kitchen), line.limit)
+    return TypedLineOut(
+        amount=read.amount,
+        query=read.query,
+        matches=[
+            TypedMatch(
+                ingredient=ingredient_out(shelf, match.slug),
+                typed=match.typed,
+                grams=match.grams,
+                assumed=match.assumed,
+                error=match.error,
+            )
+            for match in read.matches
+        ],
+    )
 
 
 @router.get("/ingredients/{slug}", response=_UNSHARED)

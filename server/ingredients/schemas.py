@@ -64,6 +64,27 @@ class Found(BaseModel):
     ingredients: list[IngredientOut]
 
 
+class TypedMatch(BaseModel):
+    """An ingredient that a typed line may mean, and its amount as it is put in: what it weighs, or why not.
+
+    ``typed`` is empty where no amount was typed; a share of the whole mix weighs nothing yet.
+    """
+
+    ingredient: IngredientOut
+    typed: str
+    grams: float | None
+    assumed: str | None
+    error: str | None
+
+
+class TypedLineOut(BaseModel):
+    """A line as typed: its amount, what it is of in the words typed, and what on the shelf that may be, best first."""
+
+    amount: str
+    query: str
+    matches: list[TypedMatch]
+
+
 class Mistaken(Named):
     """Ingredients that these are taken for, and how to tell them apart."""
 

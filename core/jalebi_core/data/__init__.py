@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import re
 import tomllib
-from importlib.resources import files
+from functools import cache
+from pathlib import Path
 from typing import Any, Final
 
-_DATA: Final = files("jalebi_core.data")
+_DATA: Final = Path(__file__).parent
+_SECTION: Final = re.compile(r"^\[([a-z0-9-]+)\]\n(.*?)(?=^\[|\Z)", re.MULTILINE | re.DOTALL)
 
 
 def read_text(name: str) -> str:
     """Return a data file as text."""
-    return _DATA.joinpath(name).read_text(encoding="utf-8")
+    return (_DATA / name).read_text(encoding="utf-8")
 
 
 def read_toml(name: str) -> dict[str, Any]:
@@ -19,6 +22,19 @@ def read_toml(name: str) -> dict[str, Any]:
     return tomllib.loads(read_text(name))
 
 
-def shelf_kinds() -> list[str]:
-    """Return the kinds of ingredients that ship, each a file ``shelf/KIND.toml``, in order."""
-    return sorted(file.name.removesuffix(".toml") for file in _DATA.joinpath("shelf").iterdir())
+@cache
+def shelf_sections() -> dict[str, tuple[str, str]]:
+    """Return the kind and the text of each ingredient that ships, by slug: one file ``shelf/KIND.toml`` a kind.
+
+    Reading 220 tables takes longer than analysing a mix, so that each is only cut out here and read when it is wanted.
+    """
+    kinds = sorted(file.stem for file in (_DATA / "shelf").glob("*.toml"))
+    return {
+        slug: (kind, section) for kind in kinds for slug, section in _SECTION.findall(read_text(f"shelf/{kind}.toml"))
+    }
+
+
+def read_shelf_section(slug: str) -> tuple[str, dict[str, Any]]:
+    """Return the kind and the fields of an ingredient that ships."""
+    kind, section = shelf_sections()[slug]
+    return kind, tomllib.loads(section)

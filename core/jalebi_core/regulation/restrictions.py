@@ -30,7 +30,7 @@ class Restriction:
 def _allergen(*allergens: str) -> Callable[[Ingredient], str | None]:
     def offence(ingredient: Ingredient) -> str | None:
         has = [allergen for allergen in allergens if allergen in ingredient.allergens]
-        return f"has {' and '.join(has)}" if has else None
+        return f"contains {' and '.join(has)}" if has else None
 
     return offence
 

@@ -5,19 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Any, Final, TypeVar
+from typing import Final, TypeVar
 
-from jalebi_core.data import read_toml, shelf_kinds
+from jalebi_core.data import read_shelf_section, shelf_sections
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import UnknownIngredientError
 from jalebi_core.model.ingredient import FACTS, Facts, Ingredient
 from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.allergens import allergens_of
-from jalebi_core.shelf.ingredient_search import IngredientIndex, SearchIndex
+from jalebi_core.shelf.ingredient_search import IngredientIndex, SearchIndex, closest_words
 
 T = TypeVar("T")
 
-_MOST_CLOSE: Final = 2
 _LEAST_LIKENESS: Final = 50.0
 
 
@@ -33,14 +32,12 @@ class CatalogueEntry:
 @cache
 def catalogue() -> dict[str, CatalogueEntry]:
     """Return what ships by slug; every composition has passed its checks."""
-    return {
-        slug: _entry(slug, kind, fields)
-        for kind in shelf_kinds()
-        for slug, fields in read_toml(f"shelf/{kind}.toml").items()
-    }
+    return {slug: _entry(slug) for slug in shelf_sections()}
 
 
-def _entry(slug: str, kind: str, fields: dict[str, Any]) -> CatalogueEntry:
+@cache
+def _entry(slug: str) -> CatalogueEntry:
+    kind, fields = read_shelf_section(slug)
     also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
     facts = Facts.from_dict({key: fields.pop(key) for key in FACTS & fields.keys()})
     composition = Composition.from_dict(fields)
@@ -74,7 +71,8 @@ def search_index() -> SearchIndex:
 
 def find(slug: str) -> Ingredient:
     """Return an ingredient that ships; raises UnknownIngredientError with the closest names."""
-    return find_among(ingredients(), slug)
+    find_among(shelf_sections(), slug)
+    return _entry(slug).ingredient
 
 
 def find_among(known: Mapping[str, T], slug: str) -> T:
@@ -87,9 +85,4 @@ def find_among(known: Mapping[str, T], slug: str) -> T:
 
 def closest(slug: str, known: Iterable[str]) -> tuple[str, ...]:
     """Return up to two known slugs that a misspelling may have meant."""
-    from rapidfuzz import fuzz, process
-
-    found = process.extract(
-        slug[:60].lower(), list(known), scorer=fuzz.ratio, limit=_MOST_CLOSE, score_cutoff=_LEAST_LIKENESS
-    )
-    return tuple(name for name, _, _ in found)
+    return tuple(closest_words(slug[:60].lower(), list(known), _LEAST_LIKENESS))

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-import difflib
 import re
 import unicodedata
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from math import log
@@ -34,6 +33,7 @@ _PREFIX_CREDIT: Final = 0.8
 _SPELLING_CREDIT: Final = 0.7
 _SHARE_OF_PHRASE: Final = 0.7
 _FIRST_NAME_BONUS: Final = 0.01
+_LEAST_LIKE_A_SPELLING: Final = 80.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,6 +42,17 @@ class Match:
 
     slug: str
     score: float
+
+
+def closest_words(word: str, known: Sequence[str], least_likeness: float) -> list[str]:
+    """Return up to two known words that a misspelling may have meant; likeness goes from 0 to 100.
+
+    Likeness is 100 less the share of letters put in or taken out (indel distance).
+    """
+    from rapidfuzz import fuzz, process
+
+    found = process.extract(word, known, scorer=fuzz.ratio, limit=2, score_cutoff=least_likeness)
+    return [name for name, _, _ in found]
 
 
 @lru_cache(maxsize=65_536)
@@ -130,7 +141,7 @@ class IngredientIndex:
         if exact or len(word) < 4:
             return exact
         near = [known for known in self._beginning(word[0]) if abs(len(known) - len(word)) <= 2]
-        return [(known, _SPELLING_CREDIT) for known in difflib.get_close_matches(word, near, n=2, cutoff=0.8)]
+        return [(known, _SPELLING_CREDIT) for known in closest_words(word, near, _LEAST_LIKE_A_SPELLING)]
 
     def _beginning(self, letter: str) -> list[str]:
         return self._vocabulary[bisect_left(self._vocabulary, letter) : bisect_left(self._vocabulary, letter + "{")]

@@ -15,7 +15,18 @@ from django.db import connection
 from psycopg import sql
 
 FIRST_RELEASE = Path(__file__).parent / "first_release"
-SAME = ("mass_g", "volume_l", "overrun_pct", "verdict", "figures", "first_ice_c", "scoop_c", "curve", "freezer", "places")
+SAME = (
+    "mass_g",
+    "volume_l",
+    "overrun_pct",
+    "verdict",
+    "figures",
+    "first_ice_c",
+    "scoop_c",
+    "curve",
+    "freezer",
+    "places",
+)
 
 
 def read_printed(text: str) -> Any:

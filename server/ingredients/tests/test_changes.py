@@ -375,7 +375,7 @@ class KitchenSettingsTest(KitchenCase):
         ]
         draft = {"lines": lines, "restrictions": ["without:guar-gum"]}
         milk, yolk, gum = self.send("POST", "/api/analyse", draft)[1]["lines"]
-        self.assertEqual((milk["offends"], yolk["offends"], gum["offends"]), (None, "has egg", "is not wanted"))
+        self.assertEqual((milk["offends"], yolk["offends"], gum["offends"]), (None, "contains egg", "is not wanted"))
         self.assertAlmostEqual(gum["grams"], 134 * 0.003 / 0.997, places=4)
         self.assertEqual(self.send("PATCH", "/api/kitchen", {"restrictions": ["moon"]})[0], 422)
         self.assertEqual(self.send("POST", "/api/analyse", {**draft, "restrictions": ["moon"]})[0], 422)

@@ -163,7 +163,7 @@ class LookTest(KitchenCase):
 
     def test_swaps_keep_the_restrictions_and_say_what_they_do(self) -> None:
         found = self.line_insights(1, restrictions=["dairy-free", "nut-free"])
-        self.assertEqual(found["offends"], "has milk")
+        self.assertEqual(found["offends"], "contains milk")
         everything = {swap["lines"][0]["ingredient"]: swap["brings"] for swap in self.line_insights(1)["swaps"]}
         self.assertEqual(everything["cashew-paste"], ["gluten", "nuts"])
         self.assertGreaterEqual(len(found["swaps"]), 2)

@@ -26,6 +26,14 @@ export const searchQuery = (search: Search) =>
     placeholderData: keepPreviousData,
   });
 
+export const typedLineQuery = (text: string, limit: number) =>
+  queryOptions({
+    queryKey: ["ingredients", "typed", text, limit],
+    queryFn: ({ signal }) => answer(api.GET("/api/typed-lines", { params: { query: { text, limit } }, signal })),
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
+
 export const ingredientQuery = (slug: string) =>
   queryOptions({
     queryKey: ["ingredient", slug],

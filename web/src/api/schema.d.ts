@@ -160,6 +160,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/typed-lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Typed Line
+         * @description Read a line as it is typed: how much, of what, and what on the kitchen's shelf that may be.
+         */
+        get: operations["ingredients_api_typed_line"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ingredients/{slug}": {
         parameters: {
             query?: never;
@@ -1234,6 +1254,48 @@ export interface components {
             grams: number;
         };
         /**
+         * TypedLine
+         * @description A line as somebody types it: an amount, the name of an ingredient, or both.
+         */
+        TypedLine: {
+            /** Text */
+            text: string;
+            /**
+             * Limit
+             * @default 7
+             */
+            limit: number;
+        };
+        /**
+         * TypedLineOut
+         * @description A line as typed: its amount, what it is of in the words typed, and what on the shelf that may be, best first.
+         */
+        TypedLineOut: {
+            /** Amount */
+            amount: string;
+            /** Query */
+            query: string;
+            /** Matches */
+            matches: components["schemas"]["TypedMatch"][];
+        };
+        /**
+         * TypedMatch
+         * @description An ingredient that a typed line may mean, and its amount as it is put in: what it weighs, or why it cannot be read.
+         *
+         *     ``typed`` is empty where no amount was typed; a share of the whole mix weighs nothing yet.
+         */
+        TypedMatch: {
+            ingredient: components["schemas"]["IngredientOut"];
+            /** Typed */
+            typed: string;
+            /** Grams */
+            grams: number | null;
+            /** Assumed */
+            assumed: string | null;
+            /** Error */
+            error: string | null;
+        };
+        /**
          * IngredientDetail
          * @description All that is known of an ingredient.
          */
@@ -2305,7 +2367,7 @@ export interface components {
         };
         /**
          * AdjustmentOut
-         * @description An exchange: g of one line, counted from 0, for another ingredient; what the outcome is then, and what else it does.
+         * @description An exchange: g of one line, counted from 0, for another ingredient; the outcome then, and what else it does.
          */
         AdjustmentOut: {
             /** Line */
@@ -3867,6 +3929,47 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Found"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_typed_line: {
+        parameters: {
+            query: {
+                text: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypedLineOut"];
                 };
             };
             /** @description Unauthorized */

@@ -11,7 +11,8 @@ from jalebi_core.model.errors import AmountError
 from jalebi_core.model.measures import Measures
 from jalebi_core.quantities.amounts import Spoons, read_amount, read_share
 from jalebi_core.quantities.typed_line import RecipeLine, read_line, spoken
-from jalebi_core.shelf.ingredient_search import Match, SearchIndex, words_of
+from jalebi_core.shelf.ingredient_search import Match, SearchIndex
+from jalebi_core.shelf.typed_lines import named_piece
 
 SURE_SCORE: Final = 0.72
 CLEAR_LEAD: Final = 0.04
@@ -93,9 +94,7 @@ def _with_piece(line: RecipeLine, measures: Measures) -> str:
     """Name what a bare count counts: the piece that the line names, or the ingredient's usual one."""
     if not line.counted or not measures.pieces:
         return line.amount
-    words = set(words_of(f"{line.name} {line.note}"))
-    named = next((piece for piece in measures.pieces if set(words_of(piece)) <= words), None)
-    return spoken(line.amount, named or next(iter(measures.pieces)))
+    return spoken(line.amount, named_piece(line, measures) or next(iter(measures.pieces)))
 
 
 def _usual_stage(kind: str | None, steps: tuple[Step, ...]) -> str:

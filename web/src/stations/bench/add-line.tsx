@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { CompositionBar } from "../../charts/composition-bar";
 import { Key } from "../../ui/button";
 import { comboboxProps, ShelfList } from "../shelf/shelf-list";
-import { useShelfSearch } from "../shelf/use-shelf-search";
+import { useTypedLine } from "../shelf/use-typed-line";
 import { type Edit, newKey, newLine } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
@@ -24,24 +24,23 @@ export const AddLine = memo(function AddLine(props: {
   const [missed, setMissed] = useState("");
   const id = useId();
   const adding = useRef<HTMLInputElement>(null);
-  const { amount, wanted } = split(text);
-  const { matches, settled, failed, sought, choose, forget } = useShelfSearch(open ? wanted : "", 7);
+  const { query, matches, settled, failed, sought, choose, forget } = useTypedLine(open ? text : "", 7);
 
-  function add(ingredient: Schemas["IngredientOut"]) {
+  function add({ ingredient, typed }: Schemas["TypedMatch"]) {
     const key = newKey();
     const movedOn = adding.current !== document.activeElement || adding.current?.value !== "";
     flushSync(() => {
-      edit({ kind: "add", line: newLine(ingredient.slug, typedAmount(amount, wanted, ingredient), lastStage, key) });
+      edit({ kind: "add", line: newLine(ingredient.slug, typed, lastStage, key) });
       props.added(key, ingredient.mistaken_for);
     });
     const field = document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`);
-    if (amount) field?.scrollIntoView({ block: "nearest" });
+    if (typed) field?.scrollIntoView({ block: "nearest" });
     else if (!movedOn) field?.focus();
   }
 
-  function press(ingredient: Schemas["IngredientOut"]) {
+  function press(match: Schemas["TypedMatch"]) {
     clear();
-    add(ingredient);
+    add(match);
   }
 
   /** Let go of what was typed: the next can be typed while it is sought. When nothing is found it comes back, or is told. */
@@ -79,7 +78,7 @@ export const AddLine = memo(function AddLine(props: {
       event.preventDefault();
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
     } else if (event.key === "Enter") {
-      if (open && wanted) take();
+      if (open && text.trim()) take();
       else setOpen(true);
     }
   }
@@ -112,10 +111,10 @@ export const AddLine = memo(function AddLine(props: {
         <Key>/</Key>
       </span>
       <ShelfList id={id} matches={matches} at={at} point={setAt} take={press} busy={!settled} above>
-        {(ingredient) => (
+        {({ ingredient, typed }) => (
           <span className="grid grid-cols-[1fr_8rem] items-center gap-3">
             <span>
-              {amount && <b>{withUnit(typedAmount(amount, wanted, ingredient))} </b>}
+              {typed && <b>{withUnit(typed)} </b>}
               {ingredient.name}
             </span>
             <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
@@ -127,9 +126,9 @@ export const AddLine = memo(function AddLine(props: {
           {missed}
         </p>
       )}
-      {open && wanted.length > 1 && settled && !failed && matches.length === 0 && (
+      {open && query.length > 1 && settled && !failed && matches.length === 0 && (
         <p role="status" className="pt-1 text-sm text-muted">
-          Nothing on the shelf is called “{wanted.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.
+          Nothing on the shelf is called “{query.slice(0, 40)}”. Try a shorter word, or put it on the Shelf as your own.
         </p>
       )}
     </div>
@@ -138,24 +137,4 @@ export const AddLine = memo(function AddLine(props: {
 
 function withUnit(amount: string): string {
   return /[a-z%]/i.test(amount) ? amount : `${amount} g`;
-}
-
-const AMOUNT =
-  /^\s*((?:[\d.,/½¼¾⅓⅔⅛⅜⅝⅞⅕–-]+\s*)+(?:%|(?:ppm|kg|mg|g|oz|lbs?|pounds?|ml|cl|dl|l|litres?|tsp|teaspoons?|tbsp|tablespoons?|cups?|fl oz|pints?|quarts?|pinch|dash|drops?)\b\.?)?)\s*(?:of\s)?\s*(.*)$/i;
-
-/** Take an amount off the front: “24 g honey” is 24 g of honey. */
-function split(text: string): { amount: string; wanted: string } {
-  const match = AMOUNT.exec(text);
-  return match ? { amount: (match[1] ?? "").trim(), wanted: (match[2] ?? "").trim() } : { amount: "", wanted: text.trim() };
-}
-
-/** The amount as it is put in: “4 yolks” counts yolks, “24 honey” is grams. */
-function typedAmount(amount: string, wanted: string, ingredient: Schemas["IngredientOut"]): string {
-  if (!amount || /[a-z%]/i.test(amount)) return amount;
-  const words = wanted.toLowerCase().split(/\s+/);
-  const counted = Object.keys(ingredient.pieces).find((piece) => {
-    const plurals = [`${piece}s`, `${piece}es`, piece.replace(/f$/, "ves")];
-    return words.some((word) => (word === piece && amount === "1") || (word !== piece && plurals.includes(word)));
-  });
-  return counted ? `${amount} ${counted}` : amount;
 }

@@ -3,29 +3,30 @@ import { type KeyboardEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { inputClass } from "../../ui/field";
 import { comboboxProps, ShelfList } from "./shelf-list";
-import { useShelfSearch } from "./use-shelf-search";
+import { useTypedLine } from "./use-typed-line";
 
-export type Picked = { slug: string; name: string; pieces: Record<string, number> };
+export type Picked = { slug: string; name: string; pieces: Record<string, number>; typed?: string };
 
-/** Pick one ingredient of the shelf by typing part of its name. */
+/** Pick one ingredient of the shelf by typing part of its name; an amount that is typed with it is handed on. */
 export function PickIngredient(props: { label: string; hideLabel?: boolean; picked: Picked | null; pick: (picked: Picked | null) => void }) {
   const { picked, pick } = props;
   const id = useId();
   const [text, setText] = useState<string | null>(null);
   const [at, setAt] = useState(0);
-  const wanted = text?.trim() ?? "";
-  const { matches, settled, choose, forget } = useShelfSearch(wanted, 6);
+  const line = text?.trim() ?? "";
+  const { matches, settled, choose, forget } = useTypedLine(line, 6);
 
-  function take(chosen: Schemas["IngredientOut"] | undefined) {
+  function take(chosen: Schemas["TypedMatch"] | undefined) {
     if (!chosen) return;
-    pick({ slug: chosen.slug, name: chosen.name, pieces: chosen.pieces });
+    const { slug, name, pieces } = chosen.ingredient;
+    pick({ slug, name, pieces, typed: chosen.typed });
     setText(null);
   }
 
   function keys(event: KeyboardEvent) {
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       setAt((at + (event.key === "ArrowDown" ? 1 : matches.length - 1)) % Math.max(matches.length, 1));
-    } else if (event.key === "Enter" && wanted) {
+    } else if (event.key === "Enter" && line) {
       choose((found) => take(found?.[at]));
     } else if (event.key === "Escape" && text !== null) {
       setText(null);
@@ -57,7 +58,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
         className={inputClass}
       />
       <ShelfList id={id} matches={matches} at={at} point={setAt} take={take} busy={!settled}>
-        {(ingredient) => ingredient.name}
+        {({ ingredient }) => ingredient.name}
       </ShelfList>
     </div>
   );

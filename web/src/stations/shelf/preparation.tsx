@@ -103,7 +103,7 @@ function Preparation(props: {
                 <PreparationLine key={line.key} line={line} change={(changes) => changeLine(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
               ))}
             </ul>
-            <AddPart key={lines.length} add={(picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: "", steeped: false }])} first={lines.length === 0} />
+            <AddPart key={lines.length} add={(picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }])} first={lines.length === 0} />
           </section>
           <section className="panel grid gap-3 p-4" aria-labelledby="steps">
             <h2 id="steps">Steps</h2>

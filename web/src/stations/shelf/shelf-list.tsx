@@ -16,13 +16,13 @@ export function comboboxProps(id: string, count: number, at: number) {
 /** The list under (or above) a combobox: what the shelf answers, one of them pointed at. */
 export function ShelfList(props: {
   id: string;
-  matches: Schemas["IngredientOut"][];
+  matches: Schemas["TypedMatch"][];
   at: number;
   point: (at: number) => void;
-  take: (ingredient: Schemas["IngredientOut"]) => void;
+  take: (match: Schemas["TypedMatch"]) => void;
   busy: boolean;
   above?: boolean;
-  children: (ingredient: Schemas["IngredientOut"]) => ReactNode;
+  children: (match: Schemas["TypedMatch"]) => ReactNode;
 }) {
   const { id, matches, at } = props;
   return (
@@ -34,15 +34,15 @@ export function ShelfList(props: {
       hidden={matches.length === 0}
       className={`panel absolute inset-x-0 z-10 p-1 shadow-lg ${props.above ? "bottom-full mb-1" : "top-full mt-1"}`}
     >
-      {matches.map((ingredient, index) => (
+      {matches.map((match, index) => (
         <li
-          key={ingredient.slug}
+          key={match.ingredient.slug}
           id={`${id}-${index}`}
           role="option"
           aria-selected={index === at}
           onPointerDown={(event) => {
             event.preventDefault();
-            props.take(ingredient);
+            props.take(match);
           }}
           onPointerMove={(event) => {
             // A list that opens under a resting pointer is not pointed at.
@@ -50,7 +50,7 @@ export function ShelfList(props: {
           }}
           className={`cursor-pointer rounded-button px-2.5 py-1 ${index === at ? "bg-steel" : ""}`}
         >
-          {props.children(ingredient)}
+          {props.children(match)}
         </li>
       ))}
     </ul>

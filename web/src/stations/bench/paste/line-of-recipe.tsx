@@ -5,7 +5,7 @@ import { useVocabulary } from "../../../api/vocabulary";
 import { Key } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { grams, shown } from "../../../ui/numbers";
-import { useShelfSearch } from "../../shelf/use-shelf-search";
+import { useTypedLine } from "../../shelf/use-typed-line";
 import { isOpen, type PastedLine } from "./reading";
 
 type Props = {
@@ -101,7 +101,7 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
   );
 }
 
-function asChoice(ingredient: Schemas["IngredientOut"]) {
+function asChoice({ ingredient }: Schemas["TypedMatch"]) {
   return { ingredient: ingredient.slug, name: ingredient.name };
 }
 
@@ -109,7 +109,7 @@ function asChoice(ingredient: Schemas["IngredientOut"]) {
 function Others(props: { line: PastedLine; change: Props["change"]; back: () => void; askAmount: () => void }) {
   const { line, change, back, askAmount } = props;
   const [wanted, setWanted] = useState("");
-  const { matches, choose, forget } = useShelfSearch(wanted.trim(), 5);
+  const { matches, choose, forget } = useTypedLine(wanted, 5);
   const others = wanted.trim() ? matches.map(asChoice) : line.choices;
   function take(choice: { ingredient: string; name: string }) {
     setWanted("");

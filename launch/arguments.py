@@ -1,0 +1,29 @@
+"""Command lines: what is wrong with one is told in one line, with exit code 2."""
+
+from __future__ import annotations
+
+import argparse
+import sys
+from typing import NoReturn
+
+
+class Arguments(argparse.ArgumentParser):
+    """A parser that refuses in one sentence."""
+
+    def error(self, message: str) -> NoReturn:
+        refuse(f"{message}. `{self.prog} --help` says more")
+        sys.exit(2)
+
+
+def refuse(sentence: str) -> int:
+    """Print one sentence on standard error and return 2."""
+    print(f"jalebi: {' '.join(sentence.split())}", file=sys.stderr)
+    return 2
+
+
+def mix_file_arguments(command: str, what: str, arguments: list[str]) -> argparse.Namespace:
+    """Return the ``file`` and whether ``json`` is wanted, of a command that reads a mix file."""
+    parser = Arguments(f"./jalebi {command}", description=what)
+    parser.add_argument("file", metavar="FILE", help="a mix file (docs/file-formats.md), or - for standard input")
+    parser.add_argument("--json", action="store_true", help="print data instead of a table")
+    return parser.parse_args(arguments)
