@@ -6,8 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.shelf.catalogue import CatalogueEntry, catalogue, search_index
-from jalebi_core.shelf.ingredient_search import IngredientIndex, words_of
+from jalebi_core.shelf.catalogue import CatalogueEntry, catalogue
+from jalebi_core.shelf.ingredient_search import IngredientIndex, search_index, words_of
 
 SMALL = IngredientIndex(
     {

@@ -15,7 +15,7 @@ from jalebi_core.formats.recipe.reading import Recipe, read_recipe
 from jalebi_core.formats.recipe.source import take_apart
 from jalebi_core.model.errors import RecipeError
 from jalebi_core.quantities.typed_line import read_line
-from jalebi_core.shelf.catalogue import search_index
+from jalebi_core.shelf.ingredient_search import search_index
 
 LINES = list(
     csv.DictReader(Path(__file__).with_name("data").joinpath("recipe_lines.csv").read_text("utf-8").splitlines())

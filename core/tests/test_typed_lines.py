@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, UNIT_SPELLINGS, read_amount, to_grams
-from jalebi_core.shelf.catalogue import find, search_index
+from jalebi_core.shelf.catalogue import find
+from jalebi_core.shelf.ingredient_search import search_index
 from jalebi_core.shelf.typed_lines import TypedLineReading, TypedMatch, read_typed_line
 
 SUGAR = find("sugar").measures

@@ -6,7 +6,7 @@ import itertools
 import time
 
 from jalebi_core.formats.recipe.reading import read_recipe
-from jalebi_core.shelf.catalogue import search_index
+from jalebi_core.shelf.ingredient_search import search_index
 from launch.demo_server import DemoServer
 
 from .figure import Figure, median_ms, p95

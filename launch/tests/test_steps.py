@@ -81,7 +81,7 @@ class CheckTest(TestCase):
     def count(self, prints: str, code: int) -> tuple[int, int]:
         script = f"print({prints!r}); raise SystemExit({code})"
         with mock.patch("builtins.print"):
-            return _run(Check("a check", [sys.executable, "-c", script]), dict(os.environ))
+            return _run(Check("core", "a check", [sys.executable, "-c", script]), dict(os.environ))
 
     def test_tests_are_counted_and_a_failing_check_never_passes(self) -> None:
         self.assertEqual(self.count("Ran 12 tests in 3 s\n\nOK", 0), (12, 0))

@@ -78,7 +78,7 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
 class TypedLine(BaseModel):
     """A line as somebody types it: an amount, the name of an ingredient, or both."""
 
-    text: Annotated[str, Field(max_length=100)]
+    text: Annotated[str, Field(max_length=100)] = ""
     limit: Annotated[int, Field(ge=1, le=20)] = 7
 
 

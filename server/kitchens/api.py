@@ -12,13 +12,11 @@ from ninja.utils import check_csrf
 from pydantic import BaseModel, Field
 
 from api.problems import Problem
-from jalebi_core.model.aims import checked_aims
 from jalebi_core.model.constants import COLDEST_ICE_C
-from jalebi_core.model.styles import checked_style
 from jalebi_core.production.scaling import MOST_LOSS_PCT
 from jalebi_core.quantities.amounts import Spoons
-from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Person, spoons_of
+from kitchens.settings import change_settings
 from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["kitchen"])
@@ -47,14 +45,17 @@ class Me(BaseModel):
     scoop_ml: float
     may_come_in: list[str]
     aims: dict[str, dict[str, list[float]]]
+    version: int
+    """Of the kitchen's settings."""
 
 
-Aims = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], Field(max_length=2)]]
+AimChanges = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], Field(max_length=2)] | None]
 
 
 class KitchenSettings(BaseModel):
-    """What a kitchen can set for itself; what is left out stays."""
+    """What a kitchen can set for itself; what is left out stays. ``version`` is the one that was looked at."""
 
+    version: int
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     spoons: Spoons | None = None
     currency: Annotated[str, Field(min_length=1, max_length=8)] | None = None
@@ -65,7 +66,8 @@ class KitchenSettings(BaseModel):
     loss_pct: Annotated[float, Field(ge=0, le=MOST_LOSS_PCT)] | None = None
     scoop_ml: Annotated[float, Field(ge=5, le=1000)] | None = None
     may_come_in: Annotated[list[Annotated[str, Field(max_length=60)]], Field(max_length=40)] | None = None
-    aims: Annotated[dict[Annotated[str, Field(max_length=40)], Aims], Field(max_length=40)] | None = None
+    aims: Annotated[dict[Annotated[str, Field(max_length=40)], AimChanges], Field(max_length=40)] | None = None
+    """Bands by style and quantity, none for one that is taken back."""
 
 
 def _me(person: Person) -> Me:
@@ -83,6 +85,7 @@ def _me(person: Person) -> Me:
         scoop_ml=person.kitchen.scoop_ml,
         may_come_in=person.kitchen.may_come_in,
         aims=person.kitchen.aims,
+        version=person.kitchen.version,
     )
 
 
@@ -113,19 +116,11 @@ def sign_out(request: HttpRequest) -> Status[None]:
     return Status(204, None)
 
 
-@router.patch("/kitchen", response={200: Me, 401: Problem, 422: Problem})
+@router.patch("/kitchen", response={200: Me, 401: Problem, 409: Problem, 422: Problem})
 def set_kitchen(request: HttpRequest, payload: KitchenSettings) -> Me:
     """Set what holds for every mix here: freezer and cabinet, scales, losses, spoons, money, whom it suits, aims."""
-    kitchen = kitchen_of(request)
-    changes = payload.model_dump(exclude_none=True)
-    if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):
-        raise HttpError(422, "these characters cannot be shown.")
-    for restriction in changes.get("restrictions", []):
-        checked_restriction(restriction)
-    for style, aims in changes.get("aims", {}).items():
-        checked_style(style)
-        checked_aims(aims)
-    for name, value in changes.items():
-        setattr(kitchen, name, value)
-    kitchen.save(update_fields=list(changes))
+    changes = payload.model_dump(exclude_unset=True, exclude={"version"})
+    change_settings(
+        kitchen_of(request), payload.version, {key: value for key, value in changes.items() if value is not None}
+    )
     return _me(person_of(request))

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from django.db import transaction
 from django.http import HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
-from api.problems import Problem
+from api.problems import ConflictError, Problem
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MachineError
 from jalebi_core.production.machines import machine
@@ -27,10 +28,20 @@ class MachineIn(BaseModel):
     bowl_l: float
 
 
+class MachineChange(BaseModel):
+    """A change to a machine; what is left out stays. ``version`` is the one that was looked at."""
+
+    version: int
+    name: Annotated[str, Field(min_length=1, max_length=100)] | None = None
+    kind: Annotated[str, Field(max_length=40)] | None = None
+    bowl_l: Annotated[float, Field(gt=0)] | None = None
+
+
 class MachineOut(MachineIn):
     """A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind."""
 
     id: int
+    version: int
     kind_name: str
     most_pct: float
     before: str
@@ -41,6 +52,7 @@ def _out(row: Machine) -> MachineOut:
     kind = row.to_core().kind
     return MachineOut(
         id=row.pk,
+        version=row.version,
         name=row.name,
         kind=row.kind,
         bowl_l=row.bowl_l,
@@ -63,13 +75,20 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     kitchen = kitchen_of(request)
     if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
         raise MachineError(f"A kitchen keeps at most {MOST_MACHINES} machines. Remove one first.")
-    return Status(201, _out(_filled(Machine(kitchen=kitchen), payload)))
+    return Status(201, _out(_filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)))
 
 
-@router.put("/machines/{machine_id}", response={200: MachineOut, 401: Problem, 404: Problem, 422: Problem})
-def change_machine(request: HttpRequest, machine_id: int, payload: MachineIn) -> MachineOut:
-    """Change a machine."""
-    return _out(_filled(Machine.objects.of(kitchen_of(request)).get(pk=machine_id), payload))
+@router.patch(
+    "/machines/{machine_id}", response={200: MachineOut, 401: Problem, 404: Problem, 409: Problem, 422: Problem}
+)
+def change_machine(request: HttpRequest, machine_id: int, payload: MachineChange) -> MachineOut:
+    """Change a machine; what is left out stays."""
+    with transaction.atomic():
+        row = Machine.objects.of(kitchen_of(request)).select_for_update().get(pk=machine_id)
+        if row.version != payload.version:
+            raise ConflictError("Somebody else changed this machine meanwhile. Look at it again.", version=row.version)
+        row.version += 1
+        return _out(_filled(row, payload.name or row.name, payload.kind or row.kind, payload.bowl_l or row.bowl_l))
 
 
 @router.delete("/machines/{machine_id}", response={204: None, 401: Problem, 404: Problem})
@@ -79,9 +98,9 @@ def remove_machine(request: HttpRequest, machine_id: int) -> Status[None]:
     return Status(204, None)
 
 
-def _filled(row: Machine, payload: MachineIn) -> Machine:
-    row.name = checked_name(payload.name, "the machine")
-    row.kind, row.bowl_l = payload.kind, payload.bowl_l
+def _filled(row: Machine, name: str, kind: str, bowl_l: float) -> Machine:
+    """Save a machine as it is asked for; raises CompositionError and MachineError for what cannot be."""
+    row.name, row.kind, row.bowl_l = checked_name(name, "the machine"), kind, bowl_l
     machine(row.name, row.kind, row.bowl_l)
     row.save()
     return row

@@ -38,6 +38,10 @@ class Kitchen(models.Model):
     """Slugs of ingredients that Balance may bring in, the core's common ones where the kitchen names none."""
     aims = models.JSONField(default=dict)
     """Bands of the kitchen's own by style, ``{style: {quantity: [least, most]}}``, in the place of the usual ones."""
+    version = models.PositiveIntegerField(default=1)
+    """Counts the changes of its settings."""
+    changed_in = models.JSONField(default=dict)
+    """In which version each setting was changed last, by the names that `settings.setting_names` gives."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient or a machine of this kitchen changes."""
 
@@ -87,6 +91,7 @@ class Machine(KitchenOwned):
     name = models.CharField(max_length=100)
     kind = models.CharField(max_length=40)
     bowl_l = models.FloatField()
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ("id",)

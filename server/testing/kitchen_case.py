@@ -96,6 +96,11 @@ class KitchenCase(TestCase):
             return response.status_code, json.loads(response.content)
         return response.status_code, response.content.decode() or None
 
+    def change_kitchen(self, changes: dict[str, Any]) -> tuple[int, Any]:
+        """Change our kitchen's settings as they are now."""
+        version = self.send("GET", "/api/session")[1]["version"]
+        return self.send("PATCH", "/api/kitchen", {"version": version, **changes})
+
     def draft(self, **changes: Any) -> dict[str, Any]:
         """Return our mix as the Bench would save it."""
         whole = {"name": self.our_mix.name, "style": "ice-cream", "overrun_pct": 30, "lines": LINES}

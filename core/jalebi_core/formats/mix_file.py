@@ -19,7 +19,7 @@ from jalebi_core.model.styles import Band, checked_stage, checked_style
 from jalebi_core.quantities.amounts import read_amount, to_grams
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.catalogue import find
-from jalebi_core.shelf.custom_ingredients import unlisted
+from jalebi_core.shelf.unlisted import unlisted
 
 FORMAT: Final = "jalebi.mix"
 VERSION: Final = 1

@@ -13,7 +13,7 @@ from jalebi_core.model.errors import UnknownIngredientError
 from jalebi_core.model.ingredient import FACTS, Facts, Ingredient
 from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.allergens import allergens_of
-from jalebi_core.shelf.ingredient_search import IngredientIndex, SearchIndex, closest_words
+from jalebi_core.shelf.spelling import closest_words
 
 T = TypeVar("T")
 
@@ -57,16 +57,6 @@ def _entry(slug: str) -> CatalogueEntry:
 def ingredients() -> dict[str, Ingredient]:
     """Return the ingredients that ship, by slug, without prices."""
     return {slug: entry.ingredient for slug, entry in catalogue().items()}
-
-
-@cache
-def search_index() -> SearchIndex:
-    """Return what finding and reading needs of the ingredients that ship."""
-    return SearchIndex(
-        IngredientIndex({slug: (entry.ingredient.name, *entry.also) for slug, entry in catalogue().items()}),
-        {slug: ingredient.measures for slug, ingredient in ingredients().items()},
-        {slug: ingredient.kind for slug, ingredient in ingredients().items()},
-    )
 
 
 def find(slug: str) -> Ingredient:

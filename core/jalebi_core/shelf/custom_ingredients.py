@@ -11,10 +11,7 @@ import numpy as np
 from jalebi_core.model.components import COMPONENTS, INDEX, KEYS, FloatArray, mask
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import CompositionError
-from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.physics.energy import energy_kcal
-from jalebi_core.quantities.measures import measures_of
-from jalebi_core.regulation.allergens import allergens_of
 
 LIKE_NOTHING: Final = {"fat": "other_fat", "sugars": "sucrose", "protein": "other_protein", "carbohydrate": "starch"}
 """What the parts of a label are taken for where nothing is said of what the ingredient is like."""
@@ -193,8 +190,3 @@ def at_brix(ingredient: Composition, brix: float, name: str | None = None) -> Co
         density_kg_l=ingredient.density_kg_l,
         pieces=ingredient.pieces,
     )
-
-
-def unlisted(composition: Composition) -> Ingredient:
-    """Return a composition as an ingredient that is on no shelf: nothing is known of it but what it is made of."""
-    return Ingredient(composition, measures=measures_of(composition), allergens=allergens_of(composition, ()))

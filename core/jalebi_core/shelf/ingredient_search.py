@@ -6,13 +6,15 @@ import re
 import unicodedata
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from math import log
 from typing import Final
 
 from jalebi_core.model.measures import Measures
+from jalebi_core.shelf.catalogue import catalogue, ingredients
+from jalebi_core.shelf.spelling import closest_words
 
 _TOKEN: Final = re.compile(r"[a-z]+|[0-9]+")
 _LONGEST_PHRASE: Final = 200
@@ -42,17 +44,6 @@ class Match:
 
     slug: str
     score: float
-
-
-def closest_words(word: str, known: Sequence[str], least_likeness: float) -> list[str]:
-    """Return up to two known words that a misspelling may have meant; likeness goes from 0 to 100.
-
-    Likeness is 100 less the share of letters put in or taken out (indel distance).
-    """
-    from rapidfuzz import fuzz, process
-
-    found = process.extract(word, known, scorer=fuzz.ratio, limit=2, score_cutoff=least_likeness)
-    return [name for name, _, _ in found]
 
 
 @lru_cache(maxsize=65_536)
@@ -154,3 +145,13 @@ class SearchIndex:
     names: IngredientIndex
     measures: Mapping[str, Measures]
     kinds: Mapping[str, str]
+
+
+@cache
+def search_index() -> SearchIndex:
+    """Return what finding and reading needs of the ingredients that ship."""
+    return SearchIndex(
+        IngredientIndex({slug: (entry.ingredient.name, *entry.also) for slug, entry in catalogue().items()}),
+        {slug: ingredient.measures for slug, ingredient in ingredients().items()},
+        {slug: ingredient.kind for slug, ingredient in ingredients().items()},
+    )

@@ -74,7 +74,7 @@ class BalanceTest(KitchenCase):
     def test_only_goods_that_the_kitchen_lets_in_come_in(self) -> None:
         new = {line["ingredient"] for line in self.balanced(job="softer")["lines"] if line["line"] is None}
         self.assertEqual(new, {"dextrose"})
-        self.assertEqual(self.send("PATCH", "/api/kitchen", {"may_come_in": ["fructose", "gone"]})[0], 200)
+        self.assertEqual(self.change_kitchen({"may_come_in": ["fructose", "gone"]})[0], 200)
         found = self.balanced(job="softer")
         self.assertEqual({line["ingredient"] for line in found["lines"] if line["line"] is None} - {"fructose"}, set())
 

@@ -41,7 +41,7 @@ class CloserTest(KitchenCase):
         lines = [*LINES, {"ingredient": "guar-gum", "typed": "1.5", "stage": "dry"}]
         (gum,) = self.details(lines=lines)["gums"]
         self.assertEqual((gum["line"], gum["weighable"]), (5, False))
-        self.send("PATCH", "/api/kitchen", {"fine_scale_g": 0.01})
+        self.change_kitchen({"fine_scale_g": 0.01})
         self.assertTrue(self.details(lines=lines)["gums"][0]["weighable"])
 
     def test_shares_of_the_lines_are_the_whole_and_a_layer_has_none(self) -> None:
@@ -57,7 +57,7 @@ class CloserTest(KitchenCase):
         self.assertTrue(any(line["over_g"] and line["over"] for line in found))
 
     def test_places_follow_the_kitchens_freezer_and_cabinet(self) -> None:
-        self.send("PATCH", "/api/kitchen", {"freezer_c": -20, "cabinet_c": -13})
+        self.change_kitchen({"freezer_c": -20, "cabinet_c": -13})
         places = {place["key"]: place["t_c"] for place in self.analyse_draft()["analysis"]["places"]}
         self.assertEqual(places, {"freezer": -20, "cabinet": -13, "serving": -11.5})
 
@@ -104,7 +104,7 @@ class AimsTest(KitchenCase):
         return band
 
     def test_the_kitchens_aims_hold_for_its_style_and_the_mixs_own_before_them(self) -> None:
-        status, me = self.send("PATCH", "/api/kitchen", {"aims": {"ice-cream": {"fat": [6, 9]}}})
+        status, me = self.change_kitchen({"aims": {"ice-cream": {"fat": [6, 9]}}})
         self.assertEqual((status, me["aims"]), (200, {"ice-cream": {"fat": [6, 9]}}))
         self.assertEqual(self.band(), [6, 9])
         self.assertEqual(self.band(style="gelato"), [4, 9])
@@ -124,7 +124,7 @@ class AimsTest(KitchenCase):
 
     def test_aims_that_cannot_be_are_refused_by_name_everywhere(self) -> None:
         for method, path, body in (
-            ("PATCH", "/api/kitchen", {"aims": {"ice-cream": {"fat": [9, 6]}}}),
+            ("PATCH", "/api/kitchen", {"version": 1, "aims": {"ice-cream": {"fat": [9, 6]}}}),
             ("POST", "/api/analyse", {**DRAFT, "aims": {"fat": [9, 6]}}),
             ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(aims={"fat": [9, 6]})),
         ):
@@ -132,7 +132,7 @@ class AimsTest(KitchenCase):
                 status, answer = self.send(method, path, body)
                 self.assertEqual(status, 422)
                 self.assertIn("at least 9 and at most 6", answer["detail"])
-        status, answer = self.send("PATCH", "/api/kitchen", {"aims": {"soup": {}}})
+        status, answer = self.change_kitchen({"aims": {"soup": {}}})
         self.assertEqual(status, 422)
         self.assertIn("“soup” is not a style", answer["detail"])
 

@@ -123,8 +123,10 @@ class MachineTest(KitchenCase):
 
     def test_a_machine_is_checked_and_changed(self) -> None:
         path = f"/api/machines/{self.our_machine.pk}"
-        status, changed = self.send("PUT", path, {"name": "Big one", "kind": "batch-freezer", "bowl_l": 6})
+        status, changed = self.send("PATCH", path, {"version": 1, "kind": "batch-freezer", "bowl_l": 6})
         self.assertEqual((status, changed["kind_name"], changed["bowl_l"]), (200, "batch freezer", 6))
+        self.assertEqual(changed["name"], self.our_machine.name)
+        self.assertEqual(self.send("PATCH", path, {"version": 1, "name": "Late"})[0], 409)
         for body, says in (
             ({"name": "x", "kind": "teapot", "bowl_l": 1}, "not a kind of machine"),
             ({"name": "x", "kind": "canister", "bowl_l": 0}, "a bowl of 0 L"),

@@ -17,7 +17,7 @@ OPEN = {("GET", "/api/health"), ("POST", "/api/session")}
 
 BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/session"): {"name": "ours", "password": "correct horse"},
-    ("PATCH", "/api/kitchen"): {"freezer_c": -20},
+    ("PATCH", "/api/kitchen"): {"version": 1, "freezer_c": -20},
     ("POST", "/api/analyse"): {"lines": LINES},
     ("POST", "/api/mixes"): {"name": "New"},
     ("PUT", "/api/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
@@ -42,7 +42,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/balance"): {"lines": LINES, "job": "less-sweet"},
     ("POST", "/api/line-insights"): {"lines": LINES, "line": 1},
     ("POST", "/api/machines"): {"name": "Bucket", "kind": "ice-and-salt", "bowl_l": 4},
-    ("PUT", "/api/machines/{machine_id}"): {"name": "Other", "kind": "compressor", "bowl_l": 2},
+    ("PATCH", "/api/machines/{machine_id}"): {"version": 1, "name": "Other"},
     ("POST", "/api/table"): {"lines": LINES},
     ("POST", "/api/scale"): {"lines": LINES, "by": "mass", "amount": "2 kg"},
     ("PATCH", "/api/mixes/{mix_id}"): {"starred": True},

@@ -63,8 +63,8 @@ class QueriesTest(KitchenCase):
         self.send("POST", "/api/analyse", body)
         with self.assertNumQueries(SIGNED_IN):
             _, before = self.send("POST", "/api/analyse", body)
-        wide = {"name": "Churn", "kind": self.our_machine.kind, "bowl_l": 2 * self.our_machine.bowl_l}
-        self.assertEqual(self.send("PUT", f"/api/machines/{self.our_machine.pk}", wide)[0], 200)
+        wide = {"version": 1, "bowl_l": 2 * self.our_machine.bowl_l}
+        self.assertEqual(self.send("PATCH", f"/api/machines/{self.our_machine.pk}", wide)[0], 200)
         _, after = self.send("POST", "/api/analyse", body)
         self.assertAlmostEqual(after["fill"]["in_pct"], before["fill"]["in_pct"] / 2)
         self.assertEqual(self.send("DELETE", f"/api/machines/{self.our_machine.pk}")[0], 204)

@@ -64,7 +64,7 @@ class UpgradeTest(unittest.TestCase):
     @classmethod
     def execute(cls, statement: str) -> None:
         with cls.connected("postgres") as database:
-            database.execute(sql.SQL(statement).format(sql.Identifier(cls.name)))  # type: ignore[arg-type]
+            database.execute(sql.SQL(statement).format(sql.Identifier(cls.name)))
 
     @classmethod
     def run_python(cls, *module: str) -> str:

@@ -218,7 +218,7 @@ class ControlCharactersTest(KitchenCase):
             ("POST", "/api/custom-ingredients", {"way": "label", "name": "x", "also": [nul], "label": LABEL}),
             ("PATCH", "/api/ingredients/sugar", {"version": 1, "why": nul}),
             ("PATCH", "/api/ingredients/sugar", {"version": 1, "also": [nul]}),
-            ("PATCH", "/api/kitchen", {"restrictions": [f"without:{nul}"]}),
+            ("PATCH", "/api/kitchen", {"version": 1, "restrictions": [f"without:{nul}"]}),
             ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(restrictions=[f"without:{nul}"])),
             ("POST", "/api/stock", {"ingredient": "sugar", "typed": "1 kg", "note": nul}),
             ("POST", "/api/recipes/mixes", {"name": "x", "lines": [{**line, "ingredient": nul, "reduced_to": 0.5}]}),
@@ -249,7 +249,7 @@ class SpoonsTest(KitchenCase):
     def test_a_cup_is_the_kitchens_cup(self) -> None:
         cup = {"name": "x", "lines": [{"ingredient": "water", "typed": "1 cup"}]}
         for spoons, millilitres in (("metric", 250), ("us", 236.6), ("imperial", 284.1)):
-            self.send("PATCH", "/api/kitchen", {"spoons": spoons})
+            self.change_kitchen({"spoons": spoons})
             found = self.send("POST", "/api/preparations/preview", cup)[1]
             self.assertAlmostEqual(found["yield_g"], millilitres, delta=0.3)
             self.assertIn(f"cup of {millilitres}", found["assumed"][0])
@@ -367,7 +367,7 @@ class KitchenSettingsTest(KitchenCase):
     """Restrictions and currency of a kitchen."""
 
     def test_restrictions_of_kitchen_and_mix_mark_their_offenders(self) -> None:
-        self.assertEqual(self.send("PATCH", "/api/kitchen", {"restrictions": ["egg-free"], "currency": "kr"})[0], 200)
+        self.assertEqual(self.change_kitchen({"restrictions": ["egg-free"], "currency": "kr"})[0], 200)
         lines = [
             {"ingredient": "whole-milk", "typed": "100"},
             {"ingredient": "egg-yolk", "typed": "2 yolks"},
@@ -377,6 +377,6 @@ class KitchenSettingsTest(KitchenCase):
         milk, yolk, gum = self.send("POST", "/api/analyse", draft)[1]["lines"]
         self.assertEqual((milk["offends"], yolk["offends"], gum["offends"]), (None, "contains egg", "is not wanted"))
         self.assertAlmostEqual(gum["grams"], 134 * 0.003 / 0.997, places=4)
-        self.assertEqual(self.send("PATCH", "/api/kitchen", {"restrictions": ["moon"]})[0], 422)
+        self.assertEqual(self.change_kitchen({"restrictions": ["moon"]})[0], 422)
         self.assertEqual(self.send("POST", "/api/analyse", {**draft, "restrictions": ["moon"]})[0], 422)
         self.assertEqual(Mix.objects.of(self.ours.kitchen).count(), 1)

@@ -11,19 +11,39 @@ class SettingsTest(KitchenCase):
     """Freezer and spoons."""
 
     def test_one_setting_leaves_the_other_alone(self) -> None:
-        self.send("PATCH", "/api/kitchen", {"spoons": "imperial"})
-        status, me = self.send("PATCH", "/api/kitchen", {"freezer_c": -21.5})
+        self.change_kitchen({"spoons": "imperial"})
+        status, me = self.change_kitchen({"freezer_c": -21.5})
         self.assertEqual((status, me["freezer_c"], me["spoons"]), (200, -21.5, "imperial"))
+
+    def test_what_another_changed_meanwhile_is_not_overwritten(self) -> None:
+        seen = self.send("GET", "/api/session")[1]["version"]
+        self.change_kitchen({"spoons": "imperial", "aims": {"gelato": {"fat": [6, 9]}}})
+        body = {"version": seen, "freezer_c": -21.5, "aims": {"gelato": {"msnf": [8, 10]}}}
+        self.assertEqual(self.send("PATCH", "/api/kitchen", body)[0], 200)
+        for changes in ({"spoons": "us"}, {"aims": {"gelato": {"fat": None}}}):
+            status, answer = self.send("PATCH", "/api/kitchen", {"version": seen, **changes})
+            self.assertEqual(status, 409)
+            self.assertIn("the same setting", answer["detail"])
+        me = self.send("GET", "/api/session")[1]
+        self.assertEqual((me["spoons"], me["freezer_c"]), ("imperial", -21.5))
+        self.assertEqual(me["aims"], {"gelato": {"fat": [6, 9], "msnf": [8, 10]}})
+
+    def test_an_aim_is_taken_back_and_the_others_stay(self) -> None:
+        self.change_kitchen({"aims": {"gelato": {"fat": [6, 9], "msnf": [8, 10]}}})
+        self.assertEqual(
+            self.change_kitchen({"aims": {"gelato": {"fat": None}}})[1]["aims"], {"gelato": {"msnf": [8, 10]}}
+        )
+        self.assertEqual(self.change_kitchen({"aims": {"gelato": {"msnf": None}}})[1]["aims"], {})
 
     def test_settings_that_cannot_be_are_refused_and_change_nothing(self) -> None:
         for settings in ({"freezer_c": 5}, {"freezer_c": -80}, {"freezer_c": "cold"}, {"spoons": "wooden"}):
             with self.subTest(settings=settings):
-                self.assertEqual(self.send("PATCH", "/api/kitchen", settings)[0], 422)
+                self.assertEqual(self.change_kitchen(settings)[0], 422)
         self.assertEqual(self.send("GET", "/api/session")[1]["freezer_c"], -18)
 
     def test_cabinet_scale_and_goods_that_may_come_in_are_kept(self) -> None:
         body = {"cabinet_c": -13.5, "scale_g": 0.1, "may_come_in": ["fructose", "inulin"]}
-        status, me = self.send("PATCH", "/api/kitchen", body)
+        status, me = self.change_kitchen(body)
         self.assertEqual(status, 200)
         self.assertEqual({key: me[key] for key in body}, body)
         self.assertEqual(self.send("GET", "/api/session")[1], me)
@@ -32,15 +52,15 @@ class SettingsTest(KitchenCase):
         for settings in ({"cabinet_c": 3}, {"cabinet_c": -90}, {"scale_g": 0}, {"scale_g": -1}, {"scale_g": "fine"},
                          {"may_come_in": "sugar"}, {"may_come_in": ["\x00"]}, {"may_come_in": ["x"] * 41}):  # fmt: skip
             with self.subTest(settings=settings):
-                self.assertEqual(self.send("PATCH", "/api/kitchen", settings)[0], 422)
+                self.assertEqual(self.change_kitchen(settings)[0], 422)
 
     def test_another_kitchen_keeps_its_own(self) -> None:
-        self.send("PATCH", "/api/kitchen", {"freezer_c": -25})
+        self.change_kitchen({"freezer_c": -25})
         self.assertEqual(Kitchen.objects.get(pk=self.theirs.kitchen_id).freezer_c, -18)
 
     def test_the_kitchens_freezer_is_the_one_that_mixes_are_judged_for(self) -> None:
         before = self.send("GET", "/api/mixes")[1]["mixes"][0]
-        self.send("PATCH", "/api/kitchen", {"freezer_c": -8})
+        self.change_kitchen({"freezer_c": -8})
         after = self.send("GET", "/api/mixes")[1]["mixes"][0]
         self.assertIn("−18 °C freezer", before["verdict"])
         self.assertIn("−8 °C freezer", after["verdict"])

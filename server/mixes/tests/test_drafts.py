@@ -60,9 +60,9 @@ class AnalyseTest(KitchenCase):
         self.assertIsNone(mint["assumed"])
 
     def test_a_kitchen_measures_with_its_own_cups(self) -> None:
-        self.assertEqual(self.send("PATCH", "/api/kitchen", {"spoons": "us"})[1]["spoons"], "us")
+        self.assertEqual(self.change_kitchen({"spoons": "us"})[1]["spoons"], "us")
         self.assertAlmostEqual(self.analyse(line(typed="1 cup"))["lines"][0]["grams"], 201.1, places=1)
-        self.assertEqual(self.send("PATCH", "/api/kitchen", {"spoons": "wooden"})[0], 422)
+        self.assertEqual(self.change_kitchen({"spoons": "wooden"})[0], 422)
 
     def test_allergens_are_told_and_what_nobody_stated_too(self) -> None:
         Ingredient.objects.create(

@@ -74,7 +74,7 @@ class MixFilesTest(KitchenCase):
     def test_a_cup_of_another_size_comes_as_what_it_weighed(self) -> None:
         self.send("PUT", self.url(), self.draft(lines=HANDLED))
         written = self.written()
-        self.send("PATCH", "/api/kitchen", {"spoons": "us"})
+        self.change_kitchen({"spoons": "us"})
         sugar = self.lines_of(self.bring(written)[1])[1]
         self.assertEqual((sugar["typed"], sugar["unit"], sugar["grams"]), ("106.25", "g", 106.25))
 

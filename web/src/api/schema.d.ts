@@ -124,11 +124,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /**
-         * Change Machine
-         * @description Change a machine.
-         */
-        put: operations["kitchens_machines_change_machine"];
+        put?: never;
         post?: never;
         /**
          * Remove Machine
@@ -137,7 +133,11 @@ export interface paths {
         delete: operations["kitchens_machines_remove_machine"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Machine
+         * @description Change a machine; what is left out stays.
+         */
+        patch: operations["kitchens_machines_change_machine"];
         trace?: never;
     };
     "/api/ingredients": {
@@ -1082,6 +1082,8 @@ export interface components {
                     [key: string]: number[];
                 };
             };
+            /** Version */
+            version: number;
         };
         /**
          * SignIn
@@ -1095,9 +1097,11 @@ export interface components {
         };
         /**
          * KitchenSettings
-         * @description What a kitchen can set for itself; what is left out stays.
+         * @description What a kitchen can set for itself; what is left out stays. ``version`` is the one that was looked at.
          */
         KitchenSettings: {
+            /** Version */
+            version: number;
             /** Freezer C */
             freezer_c?: number | null;
             /** Spoons */
@@ -1121,7 +1125,7 @@ export interface components {
             /** Aims */
             aims?: {
                 [key: string]: {
-                    [key: string]: number[];
+                    [key: string]: number[] | null;
                 };
             } | null;
         };
@@ -1138,6 +1142,8 @@ export interface components {
             bowl_l: number;
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /** Kind Name */
             kind_name: string;
             /** Most Pct */
@@ -1158,6 +1164,20 @@ export interface components {
             kind: string;
             /** Bowl L */
             bowl_l: number;
+        };
+        /**
+         * MachineChange
+         * @description A change to a machine; what is left out stays. ``version`` is the one that was looked at.
+         */
+        MachineChange: {
+            /** Version */
+            version: number;
+            /** Name */
+            name?: string | null;
+            /** Kind */
+            kind?: string | null;
+            /** Bowl L */
+            bowl_l?: number | null;
         };
         /**
          * Search
@@ -1258,7 +1278,10 @@ export interface components {
          * @description A line as somebody types it: an amount, the name of an ingredient, or both.
          */
         TypedLine: {
-            /** Text */
+            /**
+             * Text
+             * @default
+             */
             text: string;
             /**
              * Limit
@@ -1280,7 +1303,7 @@ export interface components {
         };
         /**
          * TypedMatch
-         * @description An ingredient that a typed line may mean, and its amount as it is put in: what it weighs, or why it cannot be read.
+         * @description An ingredient that a typed line may mean, and its amount as it is put in: what it weighs, or why not.
          *
          *     ``typed`` is empty where no amount was typed; a share of the whole mix weighs nothing yet.
          */
@@ -3733,6 +3756,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -3815,6 +3847,44 @@ export interface operations {
             };
         };
     };
+    kitchens_machines_remove_machine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                machine_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     kitchens_machines_change_machine: {
         parameters: {
             query?: never;
@@ -3826,7 +3896,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MachineIn"];
+                "application/json": components["schemas"]["MachineChange"];
             };
         };
         responses: {
@@ -3857,46 +3927,17 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    kitchens_machines_remove_machine: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                machine_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3953,8 +3994,8 @@ export interface operations {
     };
     ingredients_api_typed_line: {
         parameters: {
-            query: {
-                text: string;
+            query?: {
+                text?: string;
                 limit?: number;
             };
             header?: never;

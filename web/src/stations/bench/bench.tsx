@@ -1,9 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useReducer, useState } from "react";
 import { useLocation, useNavigate, useParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { lastBatchQuery, meQuery, mixQuery } from "../../api/queries";
+import { type Schemas } from "../../api/client";
+import { lastBatchQuery, mixQuery } from "../../api/queries";
+import { useKitchenSettings } from "../../api/use-kitchen-settings";
 import { Tub } from "../../charts/tub";
 import { Waiting } from "../../ui/waiting";
 import type { FromPreparation } from "../shelf/preparing";
@@ -52,7 +53,6 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const reading = useAnalysis(draft, freezer);
   const { keeping, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
   const navigate = useNavigate();
-  const client = useQueryClient();
   const [asked, ask] = useState<Asked>(null);
   const [notes, setNotes] = useState(false);
   const [pointed, setPointed] = useState<string | null>(null);
@@ -79,11 +79,9 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   useHistory(mix.id, state);
 
   const { make, prepare, saveFile, troubles } = useMixActions(mix, draft, reading.data, flush);
-  const setOurFreezer = useMutation({
-    mutationFn: (celsius: number) => answer(api.PATCH("/api/kitchen", { body: { freezer_c: celsius } })),
-    onSuccess: (now) => client.setQueryData(meQuery.queryKey, now),
-  });
-  const keepFreezer = setOurFreezer.mutate;
+  const settings = useKitchenSettings();
+  const setSettings = settings.mutate;
+  const keepFreezer = useCallback((celsius: number) => setSettings({ freezer_c: celsius }), [setSettings]);
 
   const choose = useCallback((key: string) => {
     setChosen((before) => (before.has(key) ? new Set([...before].filter((other) => other !== key)) : new Set([...before, key])));
@@ -137,7 +135,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
             keeping={keeping}
             settle={settle}
             edit={edit}
-            others={[...troubles, setOurFreezer.error?.message, reading.error?.message]}
+            others={[...troubles, settings.error?.message, reading.error?.message]}
           />
           <FirstSteps draft={draft} revisions={revisions.length} balance={balance} keep={() => ask({ what: "revisions" })} />
           <Verdict reading={read} machine={draft.machine} edit={edit} currency={me.currency} lastBatch={lastBatch.data ?? null} scale={scale} />

@@ -1,8 +1,8 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 
 import { answer, api, type Schemas } from "../../api/client";
-import { meQuery } from "../../api/queries";
+import { useKitchenSettings } from "../../api/use-kitchen-settings";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
@@ -119,20 +119,15 @@ function AimForm({ figure, draft, me, edit, done }: Omit<Props, "freezer"> & { f
   const style = styles.find(({ key }) => key === draft.style);
   const wrong = bandError(band);
   const ours = me.aims[draft.style ?? ""] ?? {};
-  const keep = useMutation({
-    mutationFn: (aims: Record<string, number[]>) =>
-      answer(api.PATCH("/api/kitchen", { body: { aims: { ...me.aims, [draft.style ?? ""]: aims } } })),
-    onSuccess: async (now) => {
-      client.setQueryData(meQuery.queryKey, now);
-      await client.invalidateQueries({ queryKey: ["analysis"] });
-      done();
-    },
+  const settings = useKitchenSettings(async () => {
+    await client.invalidateQueries({ queryKey: ["analysis"] });
+    done();
   });
+  const keep = (band: number[] | null) => settings.mutate({ aims: { [draft.style ?? ""]: { [figure.key]: band } } });
 
   function usual() {
     edit({ kind: "aim", of: figure.key, band: null });
-    const { [figure.key]: mine, ...rest } = ours;
-    if (mine) keep.mutate(rest);
+    if (ours[figure.key]) keep(null);
     else done();
   }
 
@@ -152,7 +147,7 @@ function AimForm({ figure, draft, me, edit, done }: Omit<Props, "freezer"> & { f
         For this mix
       </Button>
       {style && (
-        <Button disabled={wrong !== null || keep.isPending} onClick={() => keep.mutate({ ...ours, [figure.key]: band as number[] })}>
+        <Button disabled={wrong !== null || settings.isPending} onClick={() => keep(band as number[])}>
           For every {style.name} here
         </Button>
       )}
@@ -160,7 +155,7 @@ function AimForm({ figure, draft, me, edit, done }: Omit<Props, "freezer"> & { f
         As usual
       </Button>
       <p role="status" className="basis-full text-sm text-hot">
-        {keep.error?.message ?? (low !== "" || high !== "" ? wrong : null)}
+        {settings.error?.message ?? (low !== "" || high !== "" ? wrong : null)}
       </p>
     </div>
   );

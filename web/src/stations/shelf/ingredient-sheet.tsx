@@ -7,6 +7,7 @@ import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { day, listed, readNumber, shown } from "../../ui/numbers";
+import { changed } from "../../ui/changed";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/line-dialog";
@@ -114,13 +115,12 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           params: { path: { slug: ingredient.slug } },
           body: {
             version: ingredient.version,
-            name,
-            also: also.split(",").map((other) => other.trim()).filter(Boolean),
-            price: readNumber(price),
-            pack_g: readNumber(pack),
+            ...changed(
+              { name, also: also.split(",").map((other) => other.trim()).filter(Boolean), price: readNumber(price), pack_g: readNumber(pack), allergens: stated },
+              { ...ingredient, pack_g: facts.pack_g ?? null, allergens: ingredient.allergens_stated ? ingredient.allergens : null },
+            ),
             ...(density === (ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
             ...(weak === ladder[0] && strong === ladder[1] ? {} : { strength_g_kg: ladderOf(weak, strong) }),
-            allergens: stated,
             why: "",
           },
         }),

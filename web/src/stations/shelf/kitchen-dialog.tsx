@@ -1,12 +1,14 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { meQuery, shelfChanged } from "../../api/queries";
+import { type Schemas } from "../../api/client";
+import { shelfChanged } from "../../api/queries";
+import { useKitchenSettings } from "../../api/use-kitchen-settings";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
+import { changed } from "../../ui/changed";
 import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { MachinesDialog } from "./machines";
@@ -36,7 +38,7 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
   const { restrictions } = useVocabulary();
   const [spoons, setSpoons] = useState(me.spoons);
   const [currency, setCurrency] = useState(me.currency);
-  const [cabinet, setCabinet] = useState(shown(me.cabinet_c, Number.isInteger(me.cabinet_c) ? 0 : 1));
+  const [cabinet, setCabinet] = useState(shownCabinet(me));
   const [scale, setScale] = useState(String(me.scale_g));
   const [fine, setFine] = useState(String(me.fine_scale_g));
   const [loss, setLoss] = useState(String(me.loss_pct));
@@ -46,20 +48,20 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
   const [fineG, lossPct, scoopMl] = [readNumber(fine), readNumber(loss), readNumber(scoop)];
   const [letIn, setLetIn] = useState(me.may_come_in);
   const [chosen, setChosen] = useState(me.restrictions);
-  const keep = useMutation({
-    mutationFn: () => answer(api.PATCH("/api/kitchen", { body: { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG, fine_scale_g: fineG, loss_pct: lossPct, scoop_ml: scoopMl, may_come_in: letIn } })),
-    onSuccess: async (now) => {
-      client.setQueryData(meQuery.queryKey, now);
-      await shelfChanged(client);
-      done();
-    },
+  const settings = useKitchenSettings(async () => {
+    await shelfChanged(client);
+    done();
   });
+  function keep() {
+    const now = { spoons, currency, restrictions: chosen, cabinet_c: cabinetC, scale_g: scaleG, fine_scale_g: fineG, loss_pct: lossPct, scoop_ml: scoopMl, may_come_in: letIn };
+    settings.mutate(changed(now, { ...me, cabinet_c: readNumber(shownCabinet(me)) }));
+  }
   return (
     <form
       className="grid gap-4"
       onSubmit={(event) => {
         event.preventDefault();
-        keep.mutate();
+        keep();
       }}
     >
       <Choice
@@ -68,7 +70,7 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
         options={SPOONS}
         onChange={(event) => setSpoons(event.target.value as Schemas["Me"]["spoons"])}
       />
-      <Field label="Currency" value={currency} required maxLength={8} onChange={(event) => setCurrency(event.target.value)} error={keep.error?.message} />
+      <Field label="Currency" value={currency} required maxLength={8} onChange={(event) => setCurrency(event.target.value)} error={settings.error?.message} />
       <Field
         label="Serving cabinet, °C"
         value={cabinet}
@@ -142,9 +144,13 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
         </ul>
         <PickIngredient label="Ingredients that may come in" hideLabel picked={null} pick={(picked) => picked && !letIn.includes(picked.slug) && setLetIn([...letIn, picked.slug])} />
       </fieldset>
-      <Button type="submit" kind="dark" disabled={keep.isPending}>
+      <Button type="submit" kind="dark" disabled={settings.isPending}>
         Keep this
       </Button>
     </form>
   );
+}
+
+function shownCabinet(me: Schemas["Me"]): string {
+  return shown(me.cabinet_c, Number.isInteger(me.cabinet_c) ? 0 : 1);
 }
