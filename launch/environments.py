@@ -50,8 +50,8 @@ def install_core_alone() -> Path:
     """Return the Python of an environment with the core as it ships now, what it declares, and its tests' tools."""
     python = ensure_python("venv-core", "requirements-core.txt")
     env = {**os.environ, "VIRTUAL_ENV": str(VAR / "venv-core"), "UV_CACHE_DIR": str(VAR / "uv-cache")}
-    command = [_ensure_uv(), "pip", "install", "-q", "--reinstall", "--no-deps", "--no-build-isolation", ROOT / "core"]
-    run_quietly(command, env=env)
+    install: list[str | Path] = [_ensure_uv(), "pip", "install", "-q", "--reinstall", "--no-deps"]
+    run_quietly([*install, "--no-build-isolation", ROOT / "core"], env=env)
     return python
 
 

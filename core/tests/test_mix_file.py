@@ -197,3 +197,26 @@ def test_what_is_wrong_is_said_in_a_sentence(data: bytes, says: str) -> None:
 def test_any_json_is_read_or_refused(content: object) -> None:
     with pytest.raises(MixError):
         read_mix(json.dumps(content).encode("utf-8", "surrogatepass"))
+
+
+@pytest.mark.parametrize("gum", [{"amount": 0.3, "unit": "%"}, {"amount": "0,3 %"}, {"amount": 3000, "unit": "ppm"}])
+def test_a_line_may_be_a_share_of_the_whole_mix(gum: dict[str, Any]) -> None:
+    lines = [{"ingredient": "whole-milk", "amount": 997}, {"ingredient": "guar-gum", "stage": "dry", **gum}]
+    mix = read_mix(changed(lines=lines))
+    assert mix.lines[1].grams == pytest.approx(3)
+    assert mix.mass_g == pytest.approx(1000)
+
+
+def test_a_share_of_the_mix_that_is_folded_in_adds_nothing_to_the_mix() -> None:
+    lines = [
+        {"ingredient": "whole-milk", "amount": 1000},
+        {"ingredient": "honeycomb", "amount": "10 %", "stage": "mix-in"},
+    ]
+    mix = read_mix(changed(lines=lines))
+    assert (mix.mass_g, mix.mix_ins[0].grams) == (1000, pytest.approx(100))
+
+
+def test_shares_that_leave_no_room_are_refused() -> None:
+    lines = [{"ingredient": "sugar", "amount": "60 %"}, {"ingredient": "water", "amount": "40 %"}]
+    with pytest.raises(MixError, match="leaves no room"):
+        read_mix(changed(lines=lines))

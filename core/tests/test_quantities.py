@@ -9,6 +9,7 @@ import pytest
 
 from conftest import DAIRY, mix_of
 from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.explanations import explanations
 from jalebi_core.assessment.figures import Figure, figures_of
 from jalebi_core.model.figures import quantities
 from jalebi_core.model.mix import Mix
@@ -28,6 +29,14 @@ def test_every_quantity_is_explained_by_a_function_that_exists() -> None:
         assert callable(getattr(import_module(f"jalebi_core.{module}"), name))
         assert quantity.formula and quantity.source and quantity.note
         assert quantity.scale[0] < quantity.scale[1]
+
+
+def test_every_explanation_names_a_function_that_exists() -> None:
+    assert {"scoop", "firmness", "sand", "gum_dose", "cost", "fill", "names", "cabinet"} <= explanations().keys()
+    for explanation in explanations().values():
+        module, name = explanation.rule.rsplit(".", 1)
+        assert callable(getattr(import_module(f"jalebi_core.{module}"), name))
+        assert explanation.formula and explanation.source
 
 
 def test_figures_are_those_of_the_analysis() -> None:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+
 from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
@@ -9,6 +11,7 @@ from pydantic import BaseModel
 from api.problems import Problem
 from ingredients.schemas import Named
 from jalebi_core.advice.first_drafts import approaches
+from jalebi_core.assessment.explanations import explanations
 from jalebi_core.balance.jobs import JOBS
 from jalebi_core.balance.quantities import aimable
 from jalebi_core.model.strata import STRATA
@@ -47,6 +50,14 @@ class Aimable(Named):
     unit: str
 
 
+class ExplanationOut(Named):
+    """How a number on a screen is worked out, what that rests on, and the function in the core that does it."""
+
+    formula: str
+    source: str
+    rule: str
+
+
 class Vocabulary(BaseModel):
     """The words that screens share, in the order they are shown."""
 
@@ -62,6 +73,7 @@ class Vocabulary(BaseModel):
     firmness_words: list[str]
     restrictions: list[Named]
     allergens: list[str]
+    explanations: list[ExplanationOut]
 
 
 @router.get("/vocabulary", response={200: Vocabulary, 401: Problem})
@@ -83,4 +95,5 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
         firmness_words=["liquid", "slushy", *(word for _, word in reversed(FIRMNESS_WORDS))],
         restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],
         allergens=list(ALLERGENS),
+        explanations=[ExplanationOut(**asdict(one)) for one in explanations().values()],
     )

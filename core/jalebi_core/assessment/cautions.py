@@ -52,8 +52,15 @@ def _missing_pillars(row: FloatArray, mix: Mix) -> list[str]:
     messages = []
     if style and "sweetness" in bands and float(bulk_sweetener(row)) < _LEAST_SWEETENER_G:
         messages.append(
-            f"There is hardly any sugar in it: a {style.name} sets like stone without something that dissolves."
+            f"There is hardly any sugar in it: {_with_article(style.name)} sets like stone without something that "
+            "dissolves."
         )
     if style and bands.get("fat", (0, 0))[0] > 0 and float(fat(row)) < _LEAST_FAT_G:
-        messages.append(f"There is hardly any fat in it: a {style.name} without fat eats watery and melts fast.")
+        messages.append(
+            f"There is hardly any fat in it: {_with_article(style.name)} without fat eats watery and melts fast."
+        )
     return messages
+
+
+def _with_article(name: str) -> str:
+    return f"{'an' if name[0] in 'aeiou' else 'a'} {name}"

@@ -10,7 +10,8 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.assessment.flavour import doses_of
-from jalebi_core.assessment.outcomes import fat_hold, gum_hold, milk_solids_share
+from jalebi_core.assessment.outcome_scales import outcome_scales
+from jalebi_core.assessment.outcomes import fat_hold, gum_hold, milk_solids_share, per_100g_water
 from jalebi_core.model.components import COMPONENTS, INDEX, POD, FloatArray, mask
 from jalebi_core.model.composition import total_solids
 from jalebi_core.model.mix import Mix
@@ -110,21 +111,23 @@ def _iciness(facts: Facts) -> Reason:
 
 
 def _sand(facts: Facts) -> Reason:
-    share = float(milk_solids_share(facts.row))
+    share, in_water = float(milk_solids_share(facts.row)), float(per_100g_water(facts.row, "lactose"))
+    smooth, sandy = outcome_scales()["sand"].band[1], outcome_scales()["sand"].words[2][0]
+    held, dissolves = float(facts.cold.lactose_in_water), float(facts.cold.lactose_soluble)
     terms = (
+        Term("lactose in 100 g of water", in_water, "g"),
         Term("lactose", facts.grams("lactose"), "g"),
         Term("water", facts.grams("water"), "g"),
         Term("milk solids in milk solids and water", share, "g/g"),
         Term("lactose in 100 g of unfrozen water", float(facts.cold.lactose_in_water), "g"),
-        Term("lactose that dissolves there", float(facts.cold.lactose_soluble), "g"),
+        Term("lactose that dissolves there", dissolves, "g"),
     )
-    held = float(facts.cold.lactose_in_water)
-    cold = f" At {facts.at} the unfrozen water holds {held:.0f} g in 100 g where {terms[4].value:.0f} dissolve: "
-    kept = "only cold, gum and time keep it from crystallising." if held > terms[4].value else "it stays dissolved."
+    cold = f" At {facts.at} the unfrozen water holds {held:.0f} g in 100 g where {dissolves:.0f} dissolve: "
+    kept = "only cold, gum and time keep it from crystallising." if held > dissolves else "it stays dissolved."
     return (
         terms,
-        f"Milk solids are {share:.3f} of themselves and the water; 0.15 stays smooth for weeks, 0.18 for days."
-        + (cold + kept if held > 0 else ""),
+        f"{in_water:.1f} g of lactose in 100 g of its water: up to {smooth:g} stays smooth for weeks, "
+        f"above {sandy:g} it turns sandy in days." + (cold + kept if held > 0 else ""),
     )
 
 

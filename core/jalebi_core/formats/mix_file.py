@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any, Final, NoReturn
 
@@ -15,8 +15,9 @@ from jalebi_core.model.errors import AmountError, CompositionError, MixError, Un
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.measures import Measures
 from jalebi_core.model.mix import Line, Mix
-from jalebi_core.model.styles import Band, checked_stage, checked_style
-from jalebi_core.quantities.amounts import read_amount, to_grams
+from jalebi_core.model.styles import MIX_IN_STAGES, Band, checked_stage, checked_style
+from jalebi_core.quantities.amounts import read_amount, read_share, to_grams
+from jalebi_core.quantities.shares import whole_with_shares
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.catalogue import find
 from jalebi_core.shelf.unlisted import unlisted
@@ -161,18 +162,19 @@ def _file(content: dict[str, Any], find_on_shelf: Callable[[str], Ingredient]) -
     except CompositionError as error:
         raise MixError(str(error)) from None
     read = [_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1)]
-    if not any(line.grams for line, _ in read):
+    weighed = _with_shares([line for line, _, _ in read], [share for _, share, _ in read])
+    if not any(line.grams for line in weighed):
         raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
     mix = Mix(
         name=name,
-        lines=tuple(line for line, _ in read),
+        lines=weighed,
         style=checked_style(content.get("style")),
         overrun_pct=checked_overrun(content.get("overrun_pct")),
         aims=read_aims(content.get("aims", [])),
     )
     return MixFile(
         mix,
-        constraints=tuple(constraints for _, constraints in read),
+        constraints=tuple(constraints for _, _, constraints in read),
         restrictions=tuple(map(checked_restriction, _listed(content, "restrictions", MOST_RESTRICTIONS))),
         tags=tuple(sorted(set(map(checked_tag, _listed(content, "tags", MOST_TAGS))))),
         method=tuple(map(_step, _listed(content, "method", MOST_STEPS))),
@@ -196,17 +198,42 @@ def _step(step: object) -> Step:
     return Step(text.strip(), checked_stage(step.get("stage")))
 
 
-def _line(line: object, number: int, find_on_shelf: Callable[[str], Ingredient]) -> tuple[Line, LineConstraints]:
+def _line(
+    line: object, number: int, find_on_shelf: Callable[[str], Ingredient]
+) -> tuple[Line, float | None, LineConstraints]:
+    """Return a line, its share of the whole mix where it is given as one, and its constraints."""
     if not isinstance(line, dict):
         raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
         ingredient = _ingredient(line.get("ingredient"), find_on_shelf)
-        grams = _grams(line.get("amount"), line.get("unit", "g"), ingredient.measures)
+        amount, unit = line.get("amount"), line.get("unit", "g")
+        share = _share(amount, unit)
+        grams = 0.0 if share is not None else _grams(amount, unit, ingredient.measures)
     except (AmountError, CompositionError, UnknownIngredientError) as error:
         raise MixError(str(error), number) from None
     stage = checked_stage(line.get("stage"), number)
-    return Line(ingredient, grams, stage), read_line_constraints(line, number, ingredient.measures.pieces)
+    return Line(ingredient, grams, stage), share, read_line_constraints(line, number, ingredient.measures.pieces)
+
+
+def _share(amount: object, unit: object) -> float | None:
+    """Return the share of the whole mix that an amount is, None where it is none."""
+    if not isinstance(unit, str) or isinstance(amount, bool) or not isinstance(amount, str | int | float):
+        return None
+    return read_share(amount if isinstance(amount, str) else f"{amount:.10g}", unit)
+
+
+def _with_shares(lines: Sequence[Line], shares: Sequence[float | None]) -> tuple[Line, ...]:
+    """Weigh the lines that are shares of the whole mix, now that the others are weighed."""
+    pairs = list(zip(lines, shares, strict=True))
+    in_mix = [(line, share) for line, share in pairs if line.stage not in MIX_IN_STAGES]
+    try:
+        whole_g = whole_with_shares(
+            [line.grams for line, share in in_mix if share is None], [share for _, share in in_mix if share is not None]
+        )
+    except AmountError as error:
+        raise MixError(str(error)) from None
+    return tuple(line if share is None else replace(line, grams=whole_g * share) for line, share in pairs)
 
 
 def _ingredient(value: object, find_on_shelf: Callable[[str], Ingredient]) -> Ingredient:

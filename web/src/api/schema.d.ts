@@ -1887,6 +1887,22 @@ export interface components {
             styles: string[];
         };
         /**
+         * ExplanationOut
+         * @description How a number on a screen is worked out, what that rests on, and the function in the core that does it.
+         */
+        ExplanationOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Source */
+            source: string;
+            /** Rule */
+            rule: string;
+        };
+        /**
          * JobOut
          * @description A job that Balance does in one press, and what it needs beside the mix.
          */
@@ -1954,6 +1970,8 @@ export interface components {
             restrictions: components["schemas"]["Named"][];
             /** Allergens */
             allergens: string[];
+            /** Explanations */
+            explanations: components["schemas"]["ExplanationOut"][];
         };
         /**
          * AtFreezer

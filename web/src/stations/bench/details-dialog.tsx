@@ -8,6 +8,7 @@ import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { Why } from "../../ui/why";
 import { Waiting } from "../../ui/waiting";
 import { bodyOf, type Draft, type Edit, writtenOf } from "./draft";
 
@@ -170,7 +171,9 @@ function bandError([low, high]: (number | null)[]): string | null {
 function Served({ found, places }: { found: Schemas["Details"]; places: Schemas["PlaceOut"][] }) {
   return (
     <section aria-labelledby="served">
-      <h3 id="served">Kept and served</h3>
+      <h3 id="served">
+        Kept and served <Why of="cabinet" />
+      </h3>
       <ul>
         {places.map((place) => (
           <li key={place.key}>
@@ -197,7 +200,9 @@ function Gums({ found }: { found: Schemas["Details"] }) {
   if (found.gums.length === 0) return null;
   return (
     <section aria-labelledby="gums-closer">
-      <h3 id="gums-closer">Gums, starches, emulsifiers</h3>
+      <h3 id="gums-closer">
+        Gums, starches, emulsifiers <Why of="gum_dose" />
+      </h3>
       <p>
         {shown(found.gum_total_pct, 2)} % gum in the mix, {shown(found.gum_in_water_pct, 2)} % of its water; 0.1 to 0.5 % of the mix is usual.
       </p>
@@ -221,7 +226,9 @@ function Names({ names }: { names: Schemas["NameOut"][] }) {
   if (names.length === 0) return null;
   return (
     <section aria-labelledby="names-closer">
-      <h3 id="names-closer">What it may be called</h3>
+      <h3 id="names-closer">
+        What it may be called <Why of="names" />
+      </h3>
       <ul>
         {names.map((name) => (
           <li key={name.region + name.name} className={name.fits ? "" : "text-muted"}>

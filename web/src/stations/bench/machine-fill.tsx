@@ -5,6 +5,7 @@ import type { Schemas } from "../../api/client";
 import { machinesQuery } from "../../api/queries";
 import { Key } from "../../ui/button";
 import { day, shown } from "../../ui/numbers";
+import { Why } from "../../ui/why";
 import { MachinesDialog } from "../shelf/machines";
 import type { Edit } from "./draft";
 import type { DraftReading } from "./use-analysis";
@@ -50,7 +51,7 @@ export function MachineFill({ machine: number, reading, lastBatch, edit, scale }
       <div className="flex items-baseline gap-3">
         {fill ? (
           <p className={fill.word === "scant" || fill.word === "overfull" ? "font-semibold text-hot" : "text-muted"} data-fill>
-            {sentence(fill.message)}
+            {sentence(fill.message)} <Why of="fill" />
           </p>
         ) : (
           <p className="text-muted">{chosen ? "Its fill shows as soon as something is in it." : "Choose one to see how the mix fills it."}</p>

@@ -1,5 +1,6 @@
 import { memo, useState } from "react";
 
+import { Why } from "../../ui/why";
 import type { Schemas } from "../../api/client";
 import { Key } from "../../ui/button";
 import { shown, unbroken } from "../../ui/numbers";
@@ -54,7 +55,7 @@ export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
         </ul>
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
-            <Why outcome={looked} />
+            <Reason outcome={looked} />
             {looked.state !== "in" && props.sure && <Adjustments {...props} outcome={looked} />}
           </div>
         )}
@@ -104,7 +105,7 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
 }
 
 /** Why an outcome is as it is: its sentence, the terms it comes from, and the rule. */
-function Why({ outcome }: { outcome: Outcome }) {
+function Reason({ outcome }: { outcome: Outcome }) {
   const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${shown(term.value, term.value < 10 ? 2 : 1)} ${term.unit}`);
   return (
     <div aria-live="polite">
@@ -112,7 +113,7 @@ function Why({ outcome }: { outcome: Outcome }) {
       <details className="text-sm text-muted">
         <summary>Why</summary>
         {terms.join(" · ")}
-        {terms.length > 0 && " · "}rule {outcome.rule}
+        {terms.length > 0 && " · "}rule {outcome.rule} <Why of={outcome.key} />
       </details>
     </div>
   );

@@ -3,6 +3,7 @@ import { memo } from "react";
 import type { Schemas } from "../../api/client";
 import { listed, shown } from "../../ui/numbers";
 import type { Edit } from "./draft";
+import { Why } from "../../ui/why";
 import { MachineFill } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
 
@@ -21,13 +22,20 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
       <div className="min-w-0 flex-1 basis-80">
-        <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
-          {analysis?.verdict ?? "Nothing in it yet."}
-        </p>
-        {analysis && <p className="text-sm text-muted">{placesSentence(analysis.places)}</p>}
+        <div className="flex flex-wrap items-baseline gap-x-2">
+          <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
+            {analysis?.verdict ?? "Nothing in it yet."}
+          </p>
+          {analysis && <Why of="scoop" />}
+        </div>
+        {analysis && (
+          <p className="text-sm text-muted">
+            {placesSentence(analysis.places)} <Why of="cabinet" />
+          </p>
+        )}
         {reading && (
           <p className="text-sm text-muted">
-            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency)}
+            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency)} {reading.cost && <Why of="cost" />}
           </p>
         )}
         {analysis?.cautions.map((caution) => (
