@@ -8,8 +8,8 @@ from typing import Any
 
 from playwright.sync_api import Page, TimeoutError, ViewportSize, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import (
+from browser.browser_case import BrowserCase
+from browser.pages import (
     to_balance,
     to_batches,
     to_bench,

@@ -6,8 +6,8 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, take_first, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import amount, open_mix, take_first, wait_until_saved
 from mixes.models import Mix, Revision
 
 
@@ -61,7 +61,7 @@ class AfternoonTest(BrowserCase):
         page.get_by_role("button", name="1 Yesterday").focus()
         page.keyboard.press("Enter")
         expect(page.locator("[data-difference]")).to_contain_text("Honey new, 30 g, Table sugar −12 g →")
-        page.get_by_role("button", name="Lay it behind the mix").focus()
+        page.get_by_role("button", name="Compare with the mix").focus()
         page.keyboard.press("Enter")
 
     def scale_to_two_runs_with_whole_yolks(self, page: Page) -> None:
@@ -90,7 +90,7 @@ class AfternoonTest(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.get_by_role("dialog").get_by_text("Two runs", exact=False).first).to_be_visible()
         page.keyboard.press("Escape")
-        wait_until_kept(page)
+        wait_until_saved(page)
         page.emulate_media(media="print")
         sheet = page.locator("[data-sheet]")
         expect(sheet).to_contain_text("revision 2, Two runs")
@@ -118,7 +118,7 @@ class MemoryTest(BrowserCase):
         for typed in ("130", "120", "110"):
             amount(page, "Table sugar").fill(typed)
             page.keyboard.press("Enter")
-        wait_until_kept(page)
+        wait_until_saved(page)
         page.reload()
         expect(amount(page, "Table sugar")).to_have_value("110")
         for before in ("120", "130", "145"):
@@ -129,7 +129,7 @@ class MemoryTest(BrowserCase):
         for after in ("130", "120"):
             page.keyboard.press("Control+Shift+z")
             expect(amount(page, "Table sugar")).to_have_value(after)
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_escape_puts_back_what_stood_there(self) -> None:
         self.browse(self.type_and_think_again)
@@ -143,7 +143,7 @@ class MemoryTest(BrowserCase):
         page.keyboard.press("Escape")
         expect(amount(page, "Table sugar")).to_have_value("145")
         expect(page.locator("[data-verdict]")).to_have_text(message)
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_a_second_window_is_shown_what_changed_and_chooses(self) -> None:
         self.browse(self.work_in_two_windows)
@@ -165,14 +165,14 @@ class MemoryTest(BrowserCase):
         expect(alert).to_have_count(0)
         amount(other, "Table sugar").fill("100")
         other.keyboard.press("Enter")
-        wait_until_kept(other)
+        wait_until_saved(other)
         mine = page.get_by_role("alert")
         expect(mine).to_contain_text("Table sugar +30 g")
         mine.get_by_role("button", name="Keep mine instead").click()
-        wait_until_kept(page)
+        wait_until_saved(page)
         expect(other.get_by_role("alert")).to_contain_text("Table sugar −30 g")
         other.get_by_role("button", name="Keep mine instead").click()
-        wait_until_kept(other)
+        wait_until_saved(other)
         other.close()
 
 
@@ -207,7 +207,7 @@ class HandsTest(BrowserCase):
         page.keyboard.press("Alt+Backspace")
         expect(amount(page, "Sea salt")).to_have_count(0)
         expect(amount(page, "Honey")).to_be_focused()
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_another_in_its_place_with_limits_and_a_note(self) -> None:
         self.browse(self.replace_and_hold)
@@ -244,7 +244,7 @@ class HandsTest(BrowserCase):
         dialog.get_by_label("comes in").select_option("yolk")
         page.keyboard.press("Escape")
         expect(page.get_by_text("each yolk whole")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_bars_and_strata_are_dragged(self) -> None:
         self.browse(self.drag)
@@ -260,7 +260,7 @@ class HandsTest(BrowserCase):
         page.mouse.down()
         page.mouse.move(bar["x"] + bar["width"] - 32, bar["y"] + bar["height"] / 2, steps=6)
         page.mouse.up()
-        wait_until_kept(page)
+        wait_until_saved(page)
         dragged = amount(page, "Table sugar").input_value()
         self.assertTrue(60 < float(dragged) < 100, dragged)
         page.keyboard.press("Control+z")
@@ -274,4 +274,4 @@ class HandsTest(BrowserCase):
         page.keyboard.press("Enter")
         expect(page.locator("[data-proposal]")).to_contain_text("Cream 36 %", timeout=30_000)
         expect(page.get_by_role("slider", name="Milk fat, least")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, to_balance, to_refusal, verdict, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import amount, open_mix, to_balance, to_refusal, verdict, wait_until_saved
 from mixes.models import Mix
 
 
@@ -34,7 +34,7 @@ class BalanceTest(BrowserCase):
         expect(amount(page, "Dextrose, monohydrate")).to_have_value("26")
         page.keyboard.press("Control+Shift+z")
         expect(amount(page, "Dextrose, monohydrate")).to_have_value("69")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_some_lines_are_taken_and_others_left(self) -> None:
         self.browse(self.take_some)
@@ -46,7 +46,7 @@ class BalanceTest(BrowserCase):
         page.get_by_role("checkbox", name="Dextrose").uncheck()
         page.get_by_role("button", name="Take the ticked lines").click()
         expect(amount(page, "Water")).to_have_value("173")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_what_cannot_be_reached_says_why_and_pins_stay(self) -> None:
         self.browse(self.refuse)
@@ -61,7 +61,7 @@ class BalanceTest(BrowserCase):
         page.get_by_role("button", name="Leave it").click()
         expect(page.locator("[data-proposal]")).to_have_count(0)
         expect(amount(page, "Cream 36 %")).to_have_value("118")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_a_band_is_dragged_and_a_job_about_a_line_is_done(self) -> None:
         self.browse(self.drag_and_replace)
@@ -94,4 +94,4 @@ class BalanceTest(BrowserCase):
         expect(page.locator("[data-proposal]")).to_contain_text("Honey becomes Maple syrup")
         page.get_by_role("button", name="Take it").click()
         expect(amount(page, "Maple syrup")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)

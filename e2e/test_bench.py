@@ -6,8 +6,8 @@ import re
 
 from playwright.sync_api import Page, Route, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import add_line, amount, open_mix, take_first, verdict, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import add_line, amount, open_mix, take_first, verdict, wait_until_saved
 from mixes.models import Mix
 
 
@@ -45,7 +45,7 @@ class TypingTest(BrowserCase):
         expect(amount(page, "Cream 36 %")).to_have_value("251")
         page.keyboard.press("Control+z")
         expect(amount(page, "Cream 36 %")).to_have_value("¼ kg")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_yolks_and_cups_are_typed_as_in_a_recipe(self) -> None:
         self.browse(self.type_a_recipe)
@@ -62,7 +62,7 @@ class TypingTest(BrowserCase):
         expect(page.get_by_text("= 68 g, by yolk 17 g")).to_be_visible()
         expect(page.get_by_text("cup of 250 ml")).to_be_visible()
         expect(page.get_by_text("Contains milk and egg.")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_edits_are_there_after_an_immediate_reload(self) -> None:
         self.browse(self.edit_and_reload)
@@ -75,7 +75,7 @@ class TypingTest(BrowserCase):
         page.reload()
         expect(amount(page, "Table sugar")).to_have_value("1 1/2 oz")
         amount(page, "Honey").fill("25")
-        wait_until_kept(page)
+        wait_until_saved(page)
         expect(page.get_by_role("alert")).to_have_count(0)
 
     def test_what_is_typed_at_once_when_a_field_is_reached_is_all_there(self) -> None:
@@ -101,7 +101,7 @@ class TypingTest(BrowserCase):
         page.keyboard.press("End")
         page.keyboard.type(",5")
         expect(amount(page, "Honey")).to_have_value("31,5")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_lines_are_typed_faster_than_the_shelf_answers(self) -> None:
         self.browse(self.type_ahead)
@@ -113,7 +113,7 @@ class TypingTest(BrowserCase):
     def type_ahead(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
         held: list[Route] = []
-        page.route(re.compile("/api/ingredients[?]"), lambda request: held.append(request))
+        page.route(re.compile("/api/typed-lines[?]"), lambda request: held.append(request))
         page.keyboard.press("/")
         for typed in ("30 maple syrup", "2 cinnamon"):
             page.keyboard.type(typed)
@@ -122,7 +122,7 @@ class TypingTest(BrowserCase):
         page.keyboard.type("1 moon dust")
         page.keyboard.press("Enter")
         page.keyboard.type("5 hon")
-        page.unroute(re.compile("/api/ingredients[?]"))
+        page.unroute(re.compile("/api/typed-lines[?]"))
         expect(page.get_by_text("“1 moon dust” was not put in: it is not on the shelf.")).to_be_visible()
         page.keyboard.press("Escape")
         expect(amount(page, "Maple syrup")).to_have_value("30")
@@ -132,14 +132,14 @@ class TypingTest(BrowserCase):
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("1 unobtainium")
         expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
         page.keyboard.press("Escape")
-        page.route(re.compile("/api/ingredients[?]"), lambda request: request.abort())
+        page.route(re.compile("/api/typed-lines[?]"), lambda request: request.abort())
         page.keyboard.type("3 nutmeg")
         page.keyboard.press("Enter")
         expect(page.get_by_text("“3 nutmeg” was not put in: the shelf did not answer.")).to_be_visible()
         expect(page.get_by_text("Nothing on the shelf is called")).to_have_count(0)
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("3 nutmeg")
-        page.unroute(re.compile("/api/ingredients[?]"))
-        wait_until_kept(page)
+        page.unroute(re.compile("/api/typed-lines[?]"))
+        wait_until_saved(page)
 
     def test_lines_move_between_stages_and_go_and_come_back(self) -> None:
         self.browse(self.move_lines)
@@ -165,7 +165,7 @@ class TypingTest(BrowserCase):
             expect(amount(page, "Sea salt")).to_have_count(1)
         page.keyboard.press("Control+Shift+z")
         expect(amount(page, "Sea salt")).to_have_count(0)
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_amounts_that_cannot_be_meant_are_said_and_lose_nothing(self) -> None:
         self.browse(self.type_nonsense)
@@ -180,7 +180,7 @@ class TypingTest(BrowserCase):
             error = page.get_by_text("Until then it counts as 113 g.")
             expect(error).to_contain_text("Table sugar: ")
             self.assertEqual(verdict(page), before)
-        wait_until_kept(page)
+        wait_until_saved(page)
         page.reload()
         expect(amount(page, "Table sugar")).to_have_value("12 g g")
         expect(page.get_by_text("Until then it counts as 113 g.")).to_be_visible()
@@ -197,7 +197,7 @@ class TypingTest(BrowserCase):
         page.get_by_role("button", name="Make the copy").click()
         expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet 2")
         amount(page, "Table sugar").fill("100")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
 
 class EatingTest(BrowserCase):
@@ -221,7 +221,7 @@ class EatingTest(BrowserCase):
         page.keyboard.press("Control+z")
         expect(amount(page, "Water")).to_have_value("216")
         page.keyboard.press("Control+Shift+z")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_every_figure_says_why_and_takes_an_aim(self) -> None:
         self.browse(self.look_closer)
@@ -254,7 +254,7 @@ class EatingTest(BrowserCase):
         expect(figures).to_contain_text("our aim 6–8")
         page.keyboard.press("Escape")
         expect(page.get_by_role("button", name="Richness lean")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_a_line_lights_its_share_and_says_how_well_it_must_be_weighed(self) -> None:
         self.browse(self.point_at_lines)
@@ -289,7 +289,7 @@ class EatingTest(BrowserCase):
         expect(page.get_by_role("dialog").get_by_text("As begun")).to_be_visible()
         page.keyboard.press("Escape")
         amount(page, "Table sugar").fill("150")
-        page.get_by_role("button", name="Lay behind it").click()
+        page.get_by_role("button", name="Compare on the chart").click()
         page.get_by_role("menuitemcheckbox", name="Revision 1, As begun").click()
         page.get_by_role("menuitemcheckbox", name="sucrose equivalents").click()
         page.keyboard.press("Escape")
@@ -302,7 +302,7 @@ class EatingTest(BrowserCase):
         expect(amount(page, "Table sugar")).to_have_value("202")
         page.keyboard.press("Control+z")
         expect(amount(page, "Table sugar")).to_have_value("150")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_what_no_single_change_cures_is_done_together_and_undone_at_once(self) -> None:
         self.browse(self.mend_together)
@@ -399,7 +399,7 @@ class TroubleTest(BrowserCase):
         page.unroute("**/api/mixes/*")
         amount(page, "Table sugar").fill("88")
         page.keyboard.press("Enter")
-        wait_until_kept(page)
+        wait_until_saved(page)
         expect(page.get_by_role("alert")).to_have_count(0)
 
     def test_edits_without_a_connection_are_kept_and_sent_later(self) -> None:
@@ -414,17 +414,17 @@ class TroubleTest(BrowserCase):
         expect(adjustments).to_be_visible()
         page.context.set_offline(True)
         amount(page, "Table sugar").fill("88")
-        expect(page.get_by_text("no connection: kept here, drawn later")).to_be_visible()
+        expect(page.get_by_text("no connection: saved in this browser, sent later")).to_be_visible()
         expect(adjustments).to_have_count(0)
         page.context.set_offline(False)
-        wait_until_kept(page)
+        wait_until_saved(page)
         expect(page.get_by_text("no connection")).to_have_count(0)
         expect(page.locator("[data-verdict]")).not_to_have_text(message)
         page.route("**/api/**", lambda route: route.abort())
         amount(page, "Table sugar").fill("145")
         expect(page.get_by_text("no connection")).to_be_visible()
         page.unroute("**/api/**")
-        wait_until_kept(page)
+        wait_until_saved(page)
         expect(page.locator("[data-verdict]")).to_have_text(message)
         amount(page, "Table sugar").fill("88")
-        wait_until_kept(page)
+        wait_until_saved(page)

@@ -12,8 +12,8 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from batches.models import Batch
-from e2e.browser_case import BrowserCase
-from e2e.chromium import add_line, amount, open_mix, to_station, verdict, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import add_line, amount, open_mix, to_station, verdict, wait_until_saved
 from launch.analyse import main as analyse
 from mixes.models import Mix
 
@@ -35,7 +35,7 @@ class FirstSpoonTest(BrowserCase):
         self.assertEqual(before, "Scoops at −12 °C. From your −18 °C freezer it is hard.")
         amount(page, "Table sugar").fill("90")
         expect(page.locator("[data-verdict]")).not_to_have_text(before)
-        wait_until_kept(page)
+        wait_until_saved(page)
         return verdict(page)
 
     def command_says(self, name: str) -> str:

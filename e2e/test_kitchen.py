@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, to_mixes, to_station, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import amount, open_mix, to_mixes, to_station, wait_until_saved
 from ingredients.models import Ingredient as IngredientRow
 from kitchens.models import Machine
 from mixes.models import Mix, Note
@@ -66,7 +66,7 @@ class KitchenTest(BrowserCase):
         expect(steps).to_contain_text("That is the whole way round.")
         steps.get_by_role("button", name="Put the first steps away").click()
         expect(steps).to_have_count(0)
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_mixes_are_found_starred_tagged_and_archived(self) -> None:
         self.browse(self.keep_order)

@@ -6,8 +6,8 @@ import re
 
 from playwright.sync_api import FilePayload, Page, Route, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import add_line, amount, open_mix, pick, to_mixes, to_paste, to_recipe, to_shelf, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import add_line, amount, open_mix, pick, to_mixes, to_paste, to_recipe, to_shelf, wait_until_saved
 from ingredients.models import Ingredient, Stock
 from mixes.models import Mix
 
@@ -64,7 +64,7 @@ class PasteTest(BrowserCase):
         self.save_as_file(page)
         expect(page.get_by_role("alert")).to_contain_text("has no amount yet. Give it one or remove the line.")
         page.keyboard.press("Control+z")
-        wait_until_kept(page)
+        wait_until_saved(page)
         to_recipe(page)
         page.get_by_label("or from a file").set_input_files(download.value.path())
         expect(page.locator("[data-verdict]")).to_have_text(message)
@@ -87,7 +87,7 @@ class PasteTest(BrowserCase):
         expect(page.get_by_role("status")).to_contain_text("The leaves, pressed, keep 15 g of 515 g.")
         page.get_by_role("button", name="Use it in the mix").click()
         expect(amount(page, "Tea milk")).to_have_value("500.1")
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_pasting_a_recipe_on_the_bench_opens_it_and_nonsense_is_told(self) -> None:
         self.browse(self.paste_on_bench)
@@ -135,7 +135,7 @@ class SwapTest(BrowserCase):
         page.get_by_role("button", name=re.compile("^Swap for")).first.click()
         expect(amount(page, "Egg yolk")).to_have_count(0)
         expect(page.get_by_text("contains egg.")).to_have_count(0)
-        wait_until_kept(page)
+        wait_until_saved(page)
 
     def test_mix_ins_stand_beside_the_mix(self) -> None:
         self.browse(self.fold_in)
@@ -203,7 +203,7 @@ class ShelfTest(BrowserCase):
         page.get_by_role("button", name="Own ingredient").click()
         like = page.get_by_role("combobox", name="What on the shelf is it most like?")
         held: list[Route] = []
-        page.route(re.compile("/api/ingredients[?]"), lambda request: held.append(request))
+        page.route(re.compile("/api/typed-lines[?]"), lambda request: held.append(request))
         pick(page, "What on the shelf is it most like?", "cream 30")
         page.get_by_role("textbox", name="Fat, g").fill("30")
         expect(like).to_have_value("")

@@ -6,8 +6,8 @@ from typing import Any, ClassVar
 
 from playwright.sync_api import Page, expect
 
-from e2e.browser_case import BrowserCase
-from e2e.chromium import amount, open_mix, verdict, wait_until_kept
+from browser.browser_case import BrowserCase
+from browser.pages import amount, open_mix, verdict, wait_until_saved
 from mixes.models import Mix, Note
 
 
@@ -47,4 +47,4 @@ class PhoneTest(BrowserCase):
         going_cold = page.get_by_role("region", name="Going cold")
         going_cold.scroll_into_view_if_needed()
         expect(going_cold.get_by_role("slider", name="Freezer temperature")).to_be_visible()
-        wait_until_kept(page)
+        wait_until_saved(page)

@@ -7,9 +7,8 @@ from collections.abc import Callable
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from e2e.chromium import (
-    CHROMIUM,
-    CHROMIUM_FLAGS,
+from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
+from browser.pages import (
     sign_in,
     to_balance,
     to_batches,

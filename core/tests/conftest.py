@@ -35,7 +35,7 @@ def solution(solute: str, mass_pct: float) -> Mix:
 
 
 def mix_of(*lines: tuple[str, float], style: str | None = None, overrun_pct: float | None = 30.0) -> Mix:
-    """Return a mix of shelf goods."""
+    """Return a mix of shelf ingredients."""
     return staged(*((slug, grams, None) for slug, grams in lines), style=style, overrun_pct=overrun_pct)
 
 

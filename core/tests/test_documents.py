@@ -45,7 +45,7 @@ def test_the_formats_document_names_every_component() -> None:
     assert all(f"`{key}`" in text for key in KEYS)
 
 
-def test_the_formats_document_names_every_column_fact_and_allergen_of_goods() -> None:
+def test_the_formats_document_names_every_column_fact_and_allergen_of_ingredients() -> None:
     text = (DOCS / "file-formats.md").read_text(encoding="utf-8")
     for key in (*COLUMNS, *FACTS, *ALLERGENS, *SURE):
         assert f"`{key}`" in text, key

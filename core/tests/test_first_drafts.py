@@ -1,4 +1,4 @@
-"""First drafts: every school's draft lies in the bands of its style and eats without a fault."""
+"""First drafts: every approach's draft lies in the bands of its style and eats without a fault."""
 
 from __future__ import annotations
 

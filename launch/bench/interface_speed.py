@@ -7,7 +7,8 @@ from statistics import median
 
 from playwright.sync_api import Page, sync_playwright
 
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, sign_in
+from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
+from browser.pages import sign_in
 from jalebi_core.shelf.catalogue import catalogue
 from launch.demo_server import DemoServer
 

@@ -7,7 +7,8 @@ from pathlib import Path
 
 from playwright.sync_api import CDPSession, Page, sync_playwright
 
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS, amount, open_mix, sign_in
+from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
+from browser.pages import amount, open_mix, sign_in
 from launch.bench.figure import Figure
 from launch.demo_server import DemoServer, demo_server
 

@@ -33,7 +33,7 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
 
 @router.post("/line-insights", response={200: LineInsights, 401: Problem, 422: Problem})
 def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineInsights:
-    """Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods."""
+    """Say of a line in its mix what could stand in for it, and what it would do to take the wrong ingredient."""
     return line_insights(kitchen_of(request), payload)
 
 

@@ -34,7 +34,7 @@ class LimitIn(BaseModel):
 
 
 class BalanceQuestion(DraftToAnalyse):
-    """A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of variants of the goods.
+    """A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of its variants.
 
     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
     reached while the rest of the mix eats as it does.

@@ -13,7 +13,7 @@ from pydantic import BaseModel, Field
 from api.problems import Problem
 from ingredients.changes import change_ingredient
 from ingredients.custom import add_custom_ingredient, custom_ingredient
-from ingredients.files import import_goods
+from ingredients.files import import_ingredients
 from ingredients.models import Ingredient, Stock, by_slug
 from ingredients.preparations import add_preparation, change_preparation, work_out
 from ingredients.schemas import (
@@ -268,4 +268,4 @@ class ImportHow(BaseModel):
 @router.post("/ingredient-files", response={200: ImportPreview, 401: Problem, 413: Problem, 422: Problem})
 def import_file(request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile]) -> ImportPreview:
     """Say what importing a file of ingredients would change, and change it where asked to."""
-    return import_goods(person_of(request), file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
+    return import_ingredients(person_of(request), file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)

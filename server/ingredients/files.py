@@ -18,7 +18,7 @@ _ROWS_SHOWN = 500
 
 
 @transaction.atomic
-def import_goods(person: Person, data: bytes, apply: bool, leave_out_wrong: bool) -> ImportPreview:
+def import_ingredients(person: Person, data: bytes, apply: bool, leave_out_wrong: bool) -> ImportPreview:
     """Say what importing a file would do, and do it where ``apply`` says so.
 
     Raises

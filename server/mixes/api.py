@@ -93,7 +93,7 @@ def _out(mix: Mix) -> MixOut:
 
 @router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
 def create_mix(request: HttpRequest, payload: NewMix) -> Status[MixOut]:
-    """Make a mix from nothing, from a copy, or as the first draft of a style and school."""
+    """Make a mix from nothing, from a copy, or as the first draft of a style by an approach."""
     return Status(201, _out(begin_mix(kitchen_of(request), payload)))
 
 

@@ -12,7 +12,7 @@ from jalebi_core.formats.mix_file import MOST_LINES
 
 
 class NewMix(BaseModel):
-    """A new mix: from nothing, the copy of another, or the first draft of a style in a school and batch size."""
+    """A new mix: from nothing, the copy of another, or the first draft of a style by an approach, at a batch size."""
 
     name: Name
     style: Annotated[str, Field(max_length=40)] | None = None

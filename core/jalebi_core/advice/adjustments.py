@@ -1,4 +1,4 @@
-"""Levers: the smallest exchanges that bring an outcome back into its band, found by trying them.
+"""Adjustments: the smallest exchanges that bring an outcome back into its band, found by trying them.
 
 Where no single exchange cures a fault the best are carried on together; where those do not either, it says what would.
 """
@@ -58,7 +58,7 @@ class Adjustment:
 class Help:
     """What helps one outcome.
 
-    levers : exchanges to choose from, the smallest that cure it, or those that gain most where no single one does
+    adjustments : exchanges to choose from, the smallest that cure it, or those that gain most where no single one does
     together : exchanges that cure it one after the other, empty where one is enough or where they do not either
     otherwise : what would cure it where no exchange of common ingredients does, else empty
     """
@@ -83,7 +83,7 @@ class _Asked:
 
 @dataclass(frozen=True, slots=True)
 class _Found:
-    """A lever before its effect is known, with the mix that it makes."""
+    """An adjustment before its effect is known, with the mix that it makes."""
 
     fault: Outcome
     line: int
@@ -182,7 +182,7 @@ def _search(
 
 
 def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
-    """Return the exchanges to offer, each bringing other goods."""
+    """Return the exchanges to offer, each bringing another ingredient."""
     order = np.lexsort((size, away > 0)) if cured else np.lexsort((size, away))
     limit = 0.0 if cured else float(_outside(np.array(fault.value), fault.band)) - c.BAND_TOLERANCE
     chosen: dict[str, int] = {}

@@ -112,7 +112,7 @@ def exchanges_between(mix: Mix, shelf: Mapping[str, Ingredient], pairs: Sequence
 
 
 def exchanged(mix: Mix, number: int, coming: Ingredient, grams: float) -> Mix:
-    """Return a mix in which some g of a line have been exchanged for other goods.
+    """Return a mix in which some g of a line have been exchanged for another ingredient.
 
     They join their own line where there is one, and stand behind all others where there is none, so that lines keep
     their numbers.

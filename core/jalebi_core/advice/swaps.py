@@ -87,7 +87,7 @@ def _rule(entry: dict[str, Any]) -> SwapRule:
 @cache
 def confusables() -> tuple[tuple[tuple[str, ...], str], ...]:
     """Return groups of ingredients that are confused and how to tell them apart, from ``data/confusables.toml``."""
-    return tuple((tuple(entry["of"]), entry["differ"]) for entry in _entries("confusables.toml", "goods"))
+    return tuple((tuple(entry["of"]), entry["differ"]) for entry in _entries("confusables.toml", "group"))
 
 
 def _entries(file: str, key: str) -> list[dict[str, Any]]:

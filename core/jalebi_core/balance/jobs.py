@@ -1,4 +1,4 @@
-"""Jobs in one press: what a cook asks for in words, as wishes of the same solver."""
+"""Jobs in one press: what a cook asks for in words, as requests to the same solver."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ _TASTED: Final = frozenset(("honey", "molasses", "muscovado"))
 
 @dataclass(frozen=True, slots=True)
 class Job:
-    """A job: what it is called, what it needs beside the mix, and its wishes.
+    """A job: what it is called, what it needs beside the mix, and the request it makes.
 
     ``asks`` is nothing, a line, a line and ingredients, or a line and grams.
     """
@@ -137,7 +137,7 @@ _BRINGS_PCT: Final = 10.0
 
 
 def alone(asked: Asked, aims: tuple[Aim, ...]) -> BalanceRequest:
-    """Return wishes that bring aims about while the rest of the mix eats as it does, as far as nobody would notice."""
+    """Return a request for these aims under which the rest of the mix eats as it does, as far as anyone notices."""
     governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
     kept = as_now(asked.mix, *(key for key in _SAME if key not in governed))
     moving = (
@@ -182,7 +182,7 @@ def _stays(line: Line) -> bool:
 
 
 def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Limits] | None = None) -> BalanceRequest:
-    """Return wishes that guard against sand too: no more milk solids than the style has, or than there are now."""
+    """Return a request that guards against sand too: no more milk solids than the style has, or than there are now."""
     has = float(msnf(mix.row()))
     most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
     guarded = (*aims, Aim("msnf", high=most)) if has > 0 else aims
@@ -311,7 +311,7 @@ JOBS: Final = {
 
 
 def request_of(job: str, asked: Asked) -> BalanceRequest:
-    """Return a job's wishes; raises BalanceError for an unknown job or one that this mix has no room for."""
+    """Return the request of a job; raises BalanceError for an unknown job or one that this mix has no room for."""
     known = JOBS.get(job)
     if known is None:
         raise BalanceError(f"“{job[:40]}” is not a job. Use one of {', '.join(JOBS)}.")

@@ -100,7 +100,7 @@ def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
 
 
 def problem_of(request: BalanceRequest) -> Problem:
-    """Return the arrays of wishes that have been checked."""
+    """Return the arrays of a request that has been checked."""
     numbers = tuple(number for number, line in enumerate(request.mix.lines) if line.stage not in MIX_IN_STAGES)
     lines = [request.mix.lines[number] for number in numbers]
     limits = [request.limits.get(number, Limits()) for number in numbers] + [Limits()] * len(request.may_add)

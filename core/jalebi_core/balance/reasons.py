@@ -46,7 +46,7 @@ def reasons_for(found: Balanced, common: Mapping[str, Ingredient]) -> tuple[Unme
 
     Parameters
     ----------
-    common : ingredients that might come in and are not in the wishes, by slug
+    common : ingredients that might come in and are not in the request, by slug
     """
     return tuple(_unmet(found, index, common) for index, is_fine in enumerate(found.met) if not is_fine)
 

@@ -91,7 +91,7 @@ class BalanceRequest:
 
 
 def checked(request: BalanceRequest) -> BalanceRequest:
-    """Return wishes that can be tried; raises BalanceError with the sentence that says what cannot be."""
+    """Return a request that can be tried; raises BalanceError with the sentence that says what cannot be."""
     if not request.aims:
         raise BalanceError("There is nothing to aim at. Give at least one target.")
     if len(request.aims) > MOST_AIMS:

@@ -61,7 +61,7 @@ class Balanced:
 
 
 def balance(request: BalanceRequest) -> Balanced:
-    """Balance a mix; never worse than it is now. Raises BalanceError for wishes that cannot be tried."""
+    """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried."""
     problem = problem_of(checked(request))
     before = problem.values(problem.now)
     exact = _solved(problem)

@@ -1,4 +1,4 @@
-"""A mix file with wishes: lines that carry limits, and aims with weights. Described in docs/file-formats.md."""
+"""A mix file with a balance request: limits on lines, and aims with weights. Described in docs/file-formats.md."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _USUAL_NEW: Final = 2
 
 
 def read_request(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find) -> BalanceRequest:
-    """Read a mix file with wishes; raises JalebiError naming the line or aim that cannot be used."""
+    """Read a mix file with a balance request; raises JalebiError naming the line or aim that cannot be used."""
     content = json_object(data)
     lines = content.get("lines")
     pieces = [_taken(line, ("piece_g",)) for line in lines] if isinstance(lines, list) else []
@@ -42,7 +42,7 @@ def read_request(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find)
 
 
 def _taken(content: object, keys: tuple[str, ...]) -> dict[str, Any]:
-    """Take the keys that are wishes out of an object, so that the rest is a plain mix file."""
+    """Take the keys of the balance request out of an object, so that the rest is a plain mix file."""
     return {key: content.pop(key) for key in keys if key in content} if isinstance(content, dict) else {}
 
 

@@ -6,7 +6,7 @@ JalebiError
 ├── UnknownIngredientError   a name the shelf does not know
 ├── MixError                 a mix or mix file that cannot be used
 ├── GoodsFileError           a file of ingredients that cannot be used as a whole
-├── BalanceError             wishes of a balance that cannot be tried
+├── BalanceError             a balance request that cannot be tried
 ├── MachineError             a machine that cannot be
 ├── ScalingError             a size that a mix cannot be brought to
 ├── PreparationError         something that cannot be done to ingredients
@@ -59,7 +59,7 @@ class PreparationError(JalebiError):
 
 
 class BalanceError(JalebiError):
-    """Wishes of a balance that contradict themselves or cannot be tried."""
+    """A balance request that contradicts itself or cannot be tried."""
 
 
 class MachineError(JalebiError):

@@ -64,7 +64,7 @@ class Flavouring:
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """Facts of goods.
+    """Facts of an ingredient.
 
     ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
     is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;

@@ -71,7 +71,7 @@ class BalanceTest(KitchenCase):
         self.assertIn("cream-20", [line["ingredient"] for line in other["lines"]])
         self.assertTrue(other["message"].startswith("Cream 36 % becomes Cream 20 %; "))
 
-    def test_only_goods_that_the_kitchen_lets_in_come_in(self) -> None:
+    def test_only_ingredients_that_the_kitchen_lets_in_come_in(self) -> None:
         new = {line["ingredient"] for line in self.balanced(job="softer")["lines"] if line["line"] is None}
         self.assertEqual(new, {"dextrose"})
         self.assertEqual(self.change_kitchen({"may_come_in": ["fructose", "gone"]})[0], 200)

@@ -138,7 +138,7 @@ class AimsTest(KitchenCase):
 
 
 class FirstDraftTest(KitchenCase):
-    """A mix begun from style, school and batch size."""
+    """A mix begun from style, approach and batch size."""
 
     def test_a_mix_begins_in_its_bands_with_its_method(self) -> None:
         body = {"name": "New gelato", "style": "gelato", "approach": "starch-set", "batch_g": 1500}
@@ -149,12 +149,12 @@ class FirstDraftTest(KitchenCase):
         _, found = self.send("POST", "/api/analyse", {"style": "gelato", "lines": mix["lines"], "overrun_pct": 25})
         self.assertEqual([o["key"] for o in found["analysis"]["outcomes"] if o["state"] != "in"], [])
 
-    def test_a_school_that_does_not_make_the_style_says_which_it_makes(self) -> None:
+    def test_an_approach_that_does_not_make_the_style_says_which_it_makes(self) -> None:
         status, answer = self.send("POST", "/api/mixes", {"name": "x", "style": "sorbet", "approach": "cooked-custard"})
         self.assertEqual(status, 422)
         self.assertIn("makes frozen custard", answer["detail"])
 
-    def test_every_school_of_the_vocabulary_can_be_begun(self) -> None:
+    def test_every_approach_of_the_vocabulary_can_be_begun(self) -> None:
         for approach in self.send("GET", "/api/vocabulary")[1]["approaches"]:
             for style in approach["styles"]:
                 with self.subTest(approach=approach["key"], style=style):

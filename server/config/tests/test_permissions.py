@@ -115,7 +115,7 @@ class PermissionsTest(KitchenCase):
         self.assertEqual([row["name"] for row in found], ["ours syrup"])
         self.assertNotIn("theirs", self.send("GET", "/api/ingredients.csv")[1])
 
-    def test_their_goods_cannot_go_into_our_mix_or_preparation(self) -> None:
+    def test_their_ingredients_cannot_go_into_our_mix_or_preparation(self) -> None:
         slug = self.their_stock.ingredient.slug
         lines = [{"ingredient": slug, "typed": "10"}]
         for method, path, body in (

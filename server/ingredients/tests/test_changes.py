@@ -119,7 +119,7 @@ class PreparationTest(KitchenCase):
         self.assertEqual(status, 201, made)
         return made
 
-    def test_a_preview_says_where_to_stop_and_a_preparation_is_used_like_goods(self) -> None:
+    def test_a_preview_says_where_to_stop_and_a_preparation_is_used_like_an_ingredient(self) -> None:
         steps = [{"kind": "reduce", "measured_g": 205, "pot_g": 407}]
         preview = self.send("POST", "/api/preparations/preview", self.reduction(steps=steps))[1]
         self.assertIn("612 g with the pot", preview["messages"][0])
@@ -165,7 +165,7 @@ class PreparationTest(KitchenCase):
         self.assertIn("Sieved", answer["detail"])
         self.assertEqual(self.send("GET", f"/api/ingredients/{inner['slug']}")[1]["pieces"], {"batch": 205})
 
-    def test_a_change_of_goods_that_makes_a_preparation_impossible_is_refused_whole(self) -> None:
+    def test_a_change_of_an_ingredient_that_makes_a_preparation_impossible_is_refused_whole(self) -> None:
         curd = [{"ingredient": "whole-egg", "typed": "4 eggs"}]
         self.add(name="Curd", lines=curd, steps=[{"kind": "reduce", "measured_g": 150}])
         status, answer = self.send("PATCH", "/api/ingredients/whole-egg", {"version": 1, "pieces": {"egg": 20}})

@@ -41,14 +41,14 @@ class SettingsTest(KitchenCase):
                 self.assertEqual(self.change_kitchen(settings)[0], 422)
         self.assertEqual(self.send("GET", "/api/session")[1]["freezer_c"], -18)
 
-    def test_cabinet_scale_and_goods_that_may_come_in_are_kept(self) -> None:
+    def test_cabinet_scale_and_ingredients_that_may_come_in_are_kept(self) -> None:
         body = {"cabinet_c": -13.5, "scale_g": 0.1, "may_come_in": ["fructose", "inulin"]}
         status, me = self.change_kitchen(body)
         self.assertEqual(status, 200)
         self.assertEqual({key: me[key] for key in body}, body)
         self.assertEqual(self.send("GET", "/api/session")[1], me)
 
-    def test_odd_cabinets_scales_and_goods_are_refused(self) -> None:
+    def test_odd_cabinets_scales_and_ingredients_are_refused(self) -> None:
         for settings in ({"cabinet_c": 3}, {"cabinet_c": -90}, {"scale_g": 0}, {"scale_g": -1}, {"scale_g": "fine"},
                          {"may_come_in": "sugar"}, {"may_come_in": ["\x00"]}, {"may_come_in": ["x"] * 41}):  # fmt: skip
             with self.subTest(settings=settings):

@@ -162,7 +162,7 @@ class SaveTest(KitchenCase):
                 self.assertEqual(self.send("PUT", self.url(), self.draft(name=name))[0], 422)
         self.assertEqual(self.send("GET", self.url())[1]["version"], self.our_mix.version)
 
-    def test_unknown_goods_and_stages_are_refused_by_line(self) -> None:
+    def test_unknown_ingredients_and_stages_are_refused_by_line(self) -> None:
         for bad in (line(ingredient="unobtainium"), line(stage="oven"), line(typed="1\x00")):
             status, answer = self.send("PUT", self.url(), self.draft(lines=[line(), bad]))
             self.assertEqual(status, 422)

@@ -82,7 +82,7 @@ class MixFilesTest(KitchenCase):
         written = {**self.written(), "lines": [{"ingredient": "sugar", "amount": 50, "typed": "2 cups"}]}
         self.assertEqual(self.lines_of(self.bring(written)[1])[0]["typed"], "50")
 
-    def test_own_goods_travel_with_their_composition_and_come_in_once(self) -> None:
+    def test_own_ingredients_travel_with_their_composition_and_come_in_once(self) -> None:
         Ingredient.objects.create(
             kitchen=self.ours.kitchen, slug="tea-syrup", name="Tea syrup", kind="own", basis="ours", composition=SYRUP
         )
@@ -97,7 +97,7 @@ class MixFilesTest(KitchenCase):
         theirs = Ingredient.objects.of(self.theirs.kitchen).get(slug="tea-syrup")
         self.assertEqual((theirs.name, theirs.kind, theirs.allergens), ("Tea syrup", "own", None))
 
-    def test_goods_of_the_same_name_with_other_figures_stay_what_they_are(self) -> None:
+    def test_ingredients_of_the_same_name_with_other_figures_stay_what_they_are(self) -> None:
         Ingredient.objects.create(
             kitchen=self.ours.kitchen, slug="tea-syrup", name="Tea syrup", kind="own", basis="ours", composition=SYRUP
         )

@@ -485,7 +485,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Line
-         * @description Say of a line in its mix what could stand in for it, and what it would do to take the wrong goods.
+         * @description Say of a line in its mix what could stand in for it, and what it would do to take the wrong ingredient.
          */
         post: operations["analysis_api_look_at_line"];
         delete?: never;
@@ -689,7 +689,7 @@ export interface paths {
         put?: never;
         /**
          * Create Mix
-         * @description Make a mix from nothing, from a copy, or as the first draft of a style and school.
+         * @description Make a mix from nothing, from a copy, or as the first draft of a style by an approach.
          */
         post: operations["mixes_api_create_mix"];
         delete?: never;
@@ -843,7 +843,7 @@ export interface paths {
         };
         /**
          * Revision Analysis
-         * @description Return how a revision comes out, to lay it behind the mix as it is now.
+         * @description Return how a revision comes out, to draw it beside the mix as it is now.
          */
         get: operations["mixes_revisions_api_revision_analysis"];
         put?: never;
@@ -2702,7 +2702,7 @@ export interface components {
         };
         /**
          * BalanceQuestion
-         * @description A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of variants of the goods.
+         * @description A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of its variants.
          *
          *     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
          *     reached while the rest of the mix eats as it does.
@@ -3182,7 +3182,7 @@ export interface components {
         };
         /**
          * NewMix
-         * @description A new mix: from nothing, the copy of another, or the first draft of a style in a school and batch size.
+         * @description A new mix: from nothing, the copy of another, or the first draft of a style by an approach, at a batch size.
          */
         NewMix: {
             /** Name */

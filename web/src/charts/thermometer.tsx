@@ -29,7 +29,7 @@ type Props = {
   /** The comparison line by sucrose equivalents. */
   comparison?: Schemas["ComparisonOut"];
   /** How much of what keeps water liquid is the work of one line, 0 to 1. */
-  lit?: number;
+  highlighted?: number;
 };
 
 /** The upright thermometer: the blue body is the share of the water that is ice; marks say what happens where. */
@@ -42,7 +42,7 @@ export function Thermometer(props: Props) {
   );
 }
 
-function Drawing({ analysis, freezer, onFreezer, ghost, comparison, lit, size }: Props & { size: Size }) {
+function Drawing({ analysis, freezer, onFreezer, ghost, comparison, highlighted, size }: Props & { size: Size }) {
   const right = size.width - HANDLE_ROOM;
   const y = scaleLinear().domain([WARMEST, COLDEST]).range([6, size.height - 24]);
   const x = scaleLinear().domain([0, 100]).range([LEFT, right]);
@@ -53,7 +53,7 @@ function Drawing({ analysis, freezer, onFreezer, ghost, comparison, lit, size }:
     <svg width={size.width} height={size.height} className="eased absolute inset-0 block touch-none select-none">
       <g role="img" aria-label={`Going cold: ${described}.`}>
         <Curve analysis={analysis} scales={scales} />
-        {lit !== undefined && <KeptLiquid analysis={analysis} scales={scales} share={lit} />}
+        {highlighted !== undefined && <KeptLiquid analysis={analysis} scales={scales} share={highlighted} />}
         {ghost && <path d={outline(points(ghost), scales)} fill="none" stroke="var(--muted)" strokeWidth="1.5" strokeDasharray="4 4" />}
         {comparison && <Comparison line={comparison} scales={scales} />}
         <Axes scales={scales} height={size.height} />

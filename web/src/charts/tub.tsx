@@ -23,7 +23,7 @@ type Props = {
   /** Another mix, its strata outlined over this one's. */
   ghost?: Analysis;
   /** The part of each stratum, 0 to 1, that one line brings. */
-  lit?: Record<string, number>;
+  highlighted?: Record<string, number>;
   /** Asked for another share, in %, of a stratum by dragging its upper edge. */
   aim?: (stratum: string, pct: number) => void;
 };
@@ -48,7 +48,7 @@ function layersOf(analysis: Analysis, strata: Schemas["Named"][], top: number, b
   });
 }
 
-function TubDrawing({ analysis, ghost, lit, aim, size }: Props & { size: Size }) {
+function TubDrawing({ analysis, ghost, highlighted, aim, size }: Props & { size: Size }) {
   const id = useId();
   const { strata } = useVocabulary();
   const bottom = size.height - 6;
@@ -108,9 +108,9 @@ function TubDrawing({ analysis, ghost, lit, aim, size }: Props & { size: Size })
           />
         ))}
         <rect x={LEFT} width={right - LEFT} y={bottom - iceHeight} height={iceHeight} fill={`url(#${id}ice)`} />
-        {lit &&
+        {highlighted &&
           layers.map((layer) => {
-            const bright = (lit[layer.key] ?? 0) * (right - LEFT - 2 * wall(layer.y));
+            const bright = (highlighted[layer.key] ?? 0) * (right - LEFT - 2 * wall(layer.y));
             const from = LEFT + wall(layer.y) + bright;
             return <rect key={layer.key} x={from} width={Math.max(0, right - from)} y={layer.y} height={layer.height} fill="var(--panel)" opacity="0.72" />;
           })}
@@ -161,7 +161,7 @@ function TubDrawing({ analysis, ghost, lit, aim, size }: Props & { size: Size })
             />
             <text x={right + 19} y={at + 4.5} fontSize="13.5" fill="var(--ink)">
               <tspan fontWeight="700">{layer.share < 0.05 ? "trace" : shown(layer.share, 1)}</tspan> {layer.name}
-              {lit && (lit[layer.key] ?? 0) > 0.005 && <tspan fill="var(--muted)"> {shown(100 * (lit[layer.key] ?? 0))} %</tspan>}
+              {highlighted && (highlighted[layer.key] ?? 0) > 0.005 && <tspan fill="var(--muted)"> {shown(100 * (highlighted[layer.key] ?? 0))} %</tspan>}
             </text>
           </g>
         );

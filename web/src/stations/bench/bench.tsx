@@ -51,7 +51,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const draft = state.shown;
   const [freezer, setFreezer] = useState(me.freezer_c);
   const reading = useAnalysis(draft, freezer);
-  const { keeping, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
+  const { sync, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
   const navigate = useNavigate();
   const [asked, ask] = useState<Asked>(null);
   const [notes, setNotes] = useState(false);
@@ -78,7 +78,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   useHistory(mix.id, state);
 
-  const { make, prepare, saveFile, troubles } = useMixActions(mix, draft, reading.data, flush);
+  const { make, prepare, saveFile, errors } = useMixActions(mix, draft, reading.data, flush);
   const settings = useKitchenSettings();
   const setSettings = settings.mutate;
   const keepFreezer = useCallback((celsius: number) => setSettings({ freezer_c: celsius }), [setSettings]);
@@ -109,7 +109,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
 
   const read = reading.data;
   const analysis = read?.analysis ?? null;
-  const lit = useMemo(() => highlightOf(read, pointed), [read, pointed]);
+  const highlighted = useMemo(() => highlightOf(read, pointed), [read, pointed]);
   const held = new Set(draft.lines.map((line) => line.key));
   const chosenHere = new Set([...chosen].filter((key) => held.has(key)));
   return (
@@ -119,7 +119,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           mix={mix}
           draft={draft}
           edit={edit}
-          keeping={keeping}
+          sync={sync}
           make={() => make.mutate()}
           making={make.isPending}
           saveFile={() => saveFile.mutate()}
@@ -132,10 +132,10 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           <DraftErrors
             mixId={mix.id}
             draft={draft}
-            keeping={keeping}
+            sync={sync}
             settle={settle}
             edit={edit}
-            others={[...troubles, settings.error?.message, reading.error?.message]}
+            others={[...errors, settings.error?.message, reading.error?.message]}
           />
           <FirstSteps draft={draft} revisions={revisions.length} balance={balance} keep={() => ask({ what: "revisions" })} />
           <Verdict reading={read} machine={draft.machine} edit={edit} currency={me.currency} lastBatch={lastBatch.data ?? null} scale={scale} />
@@ -149,7 +149,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
                 step={me.scale_g}
                 pointed={pointed}
                 point={setPointed}
-                lit={lit}
+                highlighted={highlighted}
                 proposal={proposal}
                 view={view}
                 setView={setView}
@@ -166,7 +166,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
                 <Air draft={draft} edit={edit} />
               </div>
               <div className="min-h-0 flex-1">
-                {analysis ? <Tub analysis={analysis} aim={aimAt} {...(ghost ? { ghost } : {})} {...(lit ? { lit: lit.strata } : {})} /> : <NothingDrawn />}
+                {analysis ? <Tub analysis={analysis} aim={aimAt} {...(ghost ? { ghost } : {})} {...(highlighted ? { highlighted: highlighted.strata } : {})} /> : <NothingDrawn />}
               </div>
             </section>
             <FreezingPanel
@@ -180,7 +180,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               ghost={ghost}
               behind={behind}
               setBehind={setBehind}
-              lit={lit}
+              highlighted={highlighted}
             />
           </div>
           {analysis && balancing && (
@@ -207,7 +207,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               freezer={freezer}
               edit={edit}
               me={me}
-              lit={lit}
+              highlighted={highlighted}
               balance={balance}
             />
           )}

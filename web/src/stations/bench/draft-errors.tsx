@@ -5,29 +5,29 @@ import { answer, api } from "../../api/client";
 import { Button } from "../../ui/button";
 import { bodyOf, type Draft, draftOf, type Edit, writtenOf } from "./draft";
 import { forgetUnsent, sameAs } from "./unsent";
-import { bodyToSave, type DraftSync, type Kept } from "./use-draft-sync";
+import { bodyToSave, type DraftSync, type SavedDraft } from "./use-draft-sync";
 
 type Props = {
   mixId: number;
   draft: Draft;
-  keeping: DraftSync;
-  settle: Kept["settle"];
+  sync: DraftSync;
+  settle: SavedDraft["settle"];
   edit: (edit: Edit) => void;
   others: (string | undefined)[];
 };
 
 /** What went wrong, in sentences, and the way out. */
 export function DraftErrors(props: Props) {
-  const { keeping } = props;
+  const { sync } = props;
   const sentences = props.others.filter((sentence) => sentence !== undefined);
-  if (keeping.state === "refused") sentences.push(keeping.sentence);
-  if (keeping.state !== "conflict" && sentences.length === 0) return null;
+  if (sync.state === "refused") sentences.push(sync.sentence);
+  if (sync.state !== "conflict" && sentences.length === 0) return null;
   return (
     <div role="alert" className="panel not-on-paper grid gap-2 border-hot px-4 py-3">
       {sentences.map((sentence) => (
         <p key={sentence}>{sentence}</p>
       ))}
-      {keeping.state === "conflict" && <Conflict {...props} sentence={keeping.sentence} />}
+      {sync.state === "conflict" && <Conflict {...props} sentence={sync.sentence} />}
     </div>
   );
 }

@@ -22,7 +22,7 @@ export type Draft = {
   lines: Line[];
 };
 
-/** Less of one line, down to what is left of it, and other goods up to so many grams, in a line that is there or a new one. */
+/** Less of one line, down to what is left of it, and another ingredient up to so many grams, in a line that is there or a new one. */
 export type Exchange = { key: string; left: number; coming: string; grams: number; into: string; stage: string | null };
 
 /** A line as proposed: of one that is there, or a new one where there is no key. */

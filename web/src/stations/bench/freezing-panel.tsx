@@ -26,12 +26,12 @@ type Props = {
   ghost: Analysis | undefined;
   behind: Behind;
   setBehind: (behind: Behind) => void;
-  lit: Highlighted | null;
+  highlighted: Highlighted | null;
 };
 
 /** Going cold: the thermometer with its marks, and what may be laid behind it. */
 export const FreezingPanel = memo(function FreezingPanel(props: Props) {
-  const { analysis, freezer, ours, behind, lit } = props;
+  const { analysis, freezer, ours, behind, highlighted } = props;
   const body = bodyOf(props.read);
   const closer = useQuery({
     queryKey: ["analysis", "comparison", writtenOf(props.read)],
@@ -47,7 +47,7 @@ export const FreezingPanel = memo(function FreezingPanel(props: Props) {
         <h2 id="going-cold">Going cold</h2>
         <span className="ml-auto flex items-baseline gap-3 text-sm text-muted">
           {freezer === ours ? (
-            <span>{lit ? `${shown(lit.contributions.freezing ?? 0)} % of what keeps it liquid` : "width: % of the water that is ice"}</span>
+            <span>{highlighted ? `${shown(highlighted.contributions.freezing ?? 0)} % of what keeps it liquid` : "width: % of the water that is ice"}</span>
           ) : (
             <>
               <button type="button" className="underline" onClick={() => props.setFreezer(ours)}>
@@ -60,8 +60,8 @@ export const FreezingPanel = memo(function FreezingPanel(props: Props) {
           )}
         </span>
         <span className="self-center">
-          <Menu label="Lay behind it" trigger={<SlidersHorizontal size={16} aria-hidden />}>
-            <MenuLine>Lay behind the mix</MenuLine>
+          <Menu label="Compare on the chart" trigger={<SlidersHorizontal size={16} aria-hidden />}>
+            <MenuLine>Draw beside this mix</MenuLine>
             {props.revisions.slice(0, 5).map(({ number, name }) => (
               <MenuCheck key={number} checked={behind.revision === number} onChange={(on) => props.setBehind({ ...behind, revision: on ? number : null })}>
                 Revision {number}, {name} (dashed)
@@ -83,7 +83,7 @@ export const FreezingPanel = memo(function FreezingPanel(props: Props) {
             onFreezer={props.setFreezer}
             {...(props.ghost ? { ghost: props.ghost } : {})}
             {...(comparison ? { comparison } : {})}
-            {...(lit ? { lit: (lit.contributions.freezing ?? 0) / 100 } : {})}
+            {...(highlighted ? { highlighted: (highlighted.contributions.freezing ?? 0) / 100 } : {})}
           />
         ) : (
           <NothingDrawn />

@@ -6,7 +6,7 @@ import { Key } from "../../ui/button";
 import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import type { Edit } from "./draft";
 
-/** Open what looks closer at a line, or what puts other goods in its place. */
+/** Open what looks closer at a line, or what puts another ingredient in its place. */
 export type AskOfLine = (what: "look" | "replace", key: string) => void;
 
 /** All that can be done with one line. */

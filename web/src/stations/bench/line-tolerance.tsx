@@ -7,20 +7,20 @@ import type { Highlighted } from "./highlighted";
 import { useDebouncedValue } from "./use-debounced-value";
 
 /** How far the line that is pointed at may be weighed wrong before a word changes. */
-export function LineTolerance({ draft, freezer, lineKey, lit }: { draft: Draft; freezer: number; lineKey: string | null; lit: Highlighted | null }) {
+export function LineTolerance({ draft, freezer, lineKey, highlighted }: { draft: Draft; freezer: number; lineKey: string | null; highlighted: Highlighted | null }) {
   const rested = useDebouncedValue(draft);
   const cold = useDebouncedValue(freezer);
   const asked = useQuery({
     queryKey: ["analysis", "slack", writtenOf(rested), cold],
     queryFn: ({ signal }) => answer(api.POST("/api/tolerances", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
-    enabled: lit !== null,
+    enabled: highlighted !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,
   });
   const at = draft.lines.findIndex((line) => line.key === lineKey);
   const slack = asked.data?.find((found) => found.line === at);
-  const said = lit ? `${lit.name}: ${shown(lit.contributions.mass ?? 0, 1)} % of the mix. ${slack ? toleranceSentence(slack) : ""}` : "Point at a line, or type in it, to see its share in everything.";
+  const said = highlighted ? `${highlighted.name}: ${shown(highlighted.contributions.mass ?? 0, 1)} % of the mix. ${slack ? toleranceSentence(slack) : ""}` : "Point at a line, or type in it, to see its share in everything.";
   return (
     <p className="min-h-[1lh] truncate pt-1 text-sm text-muted" title={said} data-slack>
       {said}

@@ -22,7 +22,7 @@ type Props = {
   step: number;
   pointed: string | null;
   point: (key: string | null) => void;
-  lit: Highlighted | null;
+  highlighted: Highlighted | null;
   proposal: Schemas["Proposal"] | null;
   view: View;
   setView: (view: View) => void;
@@ -35,7 +35,7 @@ type Props = {
 
 /** What goes in: every line by its stage, its length grams and its colours what it brings. */
 export function LinesPanel(props: Props) {
-  const { draft, reading, edit, freezer, pointed, point, lit, proposal, view, chosen } = props;
+  const { draft, reading, edit, freezer, pointed, point, highlighted, proposal, view, chosen } = props;
   const { stages, mix_in_stages: mixInStages } = useVocabulary();
   const [water, setWater] = useState(false);
   const [mistakable, setMistakable] = useState<Record<string, string[]>>({});
@@ -105,7 +105,7 @@ export function LinesPanel(props: Props) {
       {chosen.size > 0 ? (
         <ChosenLines chosen={chosen} draft={draft} reading={reading} edit={edit} letGo={props.letGo} />
       ) : (
-        <LineTolerance draft={draft} freezer={freezer} lineKey={pointed} lit={lit} />
+        <LineTolerance draft={draft} freezer={freezer} lineKey={pointed} highlighted={highlighted} />
       )}
       <AddLine
         edit={edit}

@@ -16,7 +16,7 @@ type Props = {
   mix: Schemas["MixOut"];
   draft: Draft;
   edit: (edit: Edit) => void;
-  keeping: DraftSync;
+  sync: DraftSync;
   make: () => void;
   making: boolean;
   saveFile: () => void;
@@ -27,7 +27,7 @@ type Props = {
 };
 
 /** The mix's name and style, what it goes on from, whether it is kept, and what can be done with the whole of it. */
-export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
+export function MixHead({ mix, draft, edit, sync, ask, ...props }: Props) {
   const { styles } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
@@ -77,7 +77,7 @@ export function MixHead({ mix, draft, edit, keeping, ask, ...props }: Props) {
         )}
       </button>
       <span className="ml-auto" />
-      <KeptNote keeping={keeping} />
+      <SyncNote sync={sync} />
       <button type="button" onClick={props.notes} className="text-sm text-muted underline">
         notes <Key>N</Key>
       </button>
@@ -152,17 +152,17 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
   );
 }
 
-function KeptNote({ keeping }: { keeping: DraftSync }) {
-  const said = {
-    kept: "kept",
-    keeping: "keeping…",
-    offline: "no connection: kept here, drawn later",
-    refused: "not kept",
-    conflict: "not kept",
-  }[keeping.state];
+function SyncNote({ sync }: { sync: DraftSync }) {
+  const note = {
+    saved: "saved",
+    saving: "saving…",
+    offline: "no connection: saved in this browser, sent later",
+    refused: "not saved",
+    conflict: "not saved",
+  }[sync.state];
   return (
-    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${keeping.state === "kept" || keeping.state === "keeping" ? "text-muted" : "text-hot"}`}>
-      {said}
+    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${sync.state === "saved" || sync.state === "saving" ? "text-muted" : "text-hot"}`}>
+      {note}
     </span>
   );
 }

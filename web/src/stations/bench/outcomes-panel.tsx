@@ -20,13 +20,13 @@ type Props = {
   freezer: number;
   edit: (edit: Edit) => void;
   me: Schemas["Me"];
-  lit: Highlighted | null;
+  highlighted: Highlighted | null;
   balance: () => void;
 };
 
 /** How it eats: a track for each outcome, and beside them the reason for the one that is looked at. */
 export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
-  const { analysis, lit } = props;
+  const { analysis, highlighted } = props;
   const [chosen, setChosen] = useState<string | null>(null);
   const [figures, setFigures] = useState(false);
   const { outcomes } = analysis;
@@ -49,7 +49,7 @@ export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
         <ul className="grid content-start gap-x-8 lg:grid-cols-2">
           {outcomes.map((outcome) => (
             <li key={outcome.key}>
-              <OutcomeTrack outcome={outcome} looked={outcome === looked} look={() => setChosen(outcome.key)} share={lit?.contributions[SHARED[outcome.key] ?? outcome.key]} />
+              <OutcomeTrack outcome={outcome} looked={outcome === looked} look={() => setChosen(outcome.key)} share={highlighted?.contributions[SHARED[outcome.key] ?? outcome.key]} />
             </li>
           ))}
         </ul>

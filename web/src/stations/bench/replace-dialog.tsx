@@ -5,7 +5,7 @@ import type { DraftReading } from "./use-analysis";
 
 type Props = { draft: Draft; lineKey: string | null; reading: DraftReading | undefined; edit: (edit: Edit) => void; onClose: () => void };
 
-/** Other goods in the place of a line: amount, stage and place stay. */
+/** Another ingredient in the place of a line: amount, stage and place stay. */
 export function ReplaceDialog({ draft, lineKey, reading, edit, onClose }: Props) {
   const line = draft.lines.find((one) => one.key === lineKey);
   const read = line && reading?.lines[line.key];

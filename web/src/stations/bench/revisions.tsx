@@ -18,7 +18,7 @@ type Props = {
   draft: Draft;
   flush: () => Promise<void>;
   edit: (edit: Edit) => void;
-  /** The revision that is laid behind the mix. */
+  /** The revision that is drawn beside the mix. */
   behind: number | null;
   layBehind: (revision: number | null) => void;
   open: boolean;

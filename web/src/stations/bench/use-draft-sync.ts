@@ -6,15 +6,15 @@ import { useRemoteChanges } from "./use-remote-changes";
 import { forgetUnsent, rememberUnsent, sameAs, type Start } from "./unsent";
 
 export type DraftSync =
-  | { state: "kept" }
-  | { state: "keeping" }
+  | { state: "saved" }
+  | { state: "saving" }
   | { state: "offline" }
   | { state: "refused"; sentence: string }
   | { state: "conflict"; sentence: string };
 
-export type Kept = {
-  keeping: DraftSync;
-  /** Send what is not kept yet; resolves when all is, rejects when it cannot be. */
+export type SavedDraft = {
+  sync: DraftSync;
+  /** Send what is not saved yet; resolves when all is, rejects when it cannot be. */
   flush: () => Promise<void>;
   /** After a conflict: go on from what the server holds, with that draft, or with ours to be sent over it. */
   settle: (version: number, theirs: Draft | null) => void;
@@ -30,9 +30,9 @@ const MOST_UNANSWERED = 20;
  * being typed, again when the connection is back, and on leaving the page. Until the server has confirmed it
  * the browser remembers the draft too.
  */
-export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: boolean): Kept {
-  const [keeping, setKeeping] = useState<DraftSync>({ state: "kept" });
-  const told = useRef<DraftSync["state"]>("kept");
+export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: boolean): SavedDraft {
+  const [sync, setSync] = useState<DraftSync>({ state: "saved" });
+  const latest = useRef<DraftSync["state"]>("saved");
   const newest = useRef(start.kept);
   const kept = useRef(start.kept);
   const ours = useRef(start.ours);
@@ -44,9 +44,9 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
 
   // What is known already is not told again: the whole page would be drawn anew for it.
   const tell = useCallback((now: DraftSync) => {
-    if (now.state === told.current && !("sentence" in now)) return;
-    told.current = now.state;
-    setKeeping(now);
+    if (now.state === latest.current && !("sentence" in now)) return;
+    latest.current = now.state;
+    setSync(now);
   }, []);
 
   const remember = useCallback(() => {
@@ -64,7 +64,7 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
   const send = useCallback(async () => {
     while (newest.current !== kept.current && !stopped.current) {
       const sent = newest.current;
-      tell({ state: "keeping" });
+      tell({ state: "saving" });
       const before = ours.current;
       ours.current = [...before.filter((one) => one !== sent), sent].slice(-MOST_UNANSWERED);
       try {
@@ -79,7 +79,7 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
       ours.current = [];
       tellOthers(version.current);
       if (newest.current === sent) forgetUnsent(mixId);
-      tell({ state: "kept" });
+      tell({ state: "saved" });
     }
   }, [mixId, tell, tellOthers]);
 
@@ -108,7 +108,7 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
       } else {
         kept.current = { ...newest.current }; // what is kept is not ours, whatever ours says: it is sent
       }
-      tell({ state: "kept" });
+      tell({ state: "saved" });
       keep();
     },
     [keep, mixId, tell],
@@ -124,10 +124,10 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
     if (newest.current === kept.current && !busy.current) {
       window.clearTimeout(timer.current);
       forgetUnsent(mixId);
-      if (told.current === "keeping") tell({ state: "kept" });
+      if (latest.current === "saving") tell({ state: "saved" });
       return;
     }
-    if (told.current === "kept") tell({ state: "keeping" });
+    if (latest.current === "saved") tell({ state: "saving" });
     window.clearTimeout(timer.current);
     timer.current = window.setTimeout(keep, typing ? TYPING_PAUSE_MS : PAUSE_MS);
   }, [draft, typing, keep, remember, tell, mixId]);
@@ -148,7 +148,7 @@ export function useDraftSync(mixId: number, start: Start, draft: Draft, typing: 
     };
   }, [mixId, keep, remember]);
 
-  return { keeping, flush, settle };
+  return { sync, flush, settle };
 }
 
 export function bodyToSave(draft: Draft, version: number): Schemas["DraftToSave"] {

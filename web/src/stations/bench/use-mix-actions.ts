@@ -37,5 +37,5 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
   });
   const failed = [make, prepare, saveFile].find(({ isError }) => isError);
   useEffect(() => failed?.reset(), [draft]); // what went wrong was said of the draft before
-  return { make, prepare, saveFile, troubles: [make, prepare, saveFile].map(({ error }) => error?.message) };
+  return { make, prepare, saveFile, errors: [make, prepare, saveFile].map(({ error }) => error?.message) };
 }

@@ -18,7 +18,7 @@ export function useRemoteChanges(mixId: number, heard: (version: number) => void
       if (document.visibilityState !== "visible") return;
       answer(api.GET("/api/mixes/{mix_id}", { params: { path: { mix_id: mixId } } })).then(
         (mix) => heard(mix.version),
-        () => undefined, // no answer is what keeping tells of
+        () => undefined, // no answer is what the draft sync reports
       );
     };
     const timer = window.setInterval(look, LOOK_MS);

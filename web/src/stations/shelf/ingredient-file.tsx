@@ -7,7 +7,7 @@ import { Button } from "../../ui/button";
 import { FileField } from "../../ui/file-field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
-/** Goods from a file: first what would change, row by row, then the change. */
+/** Ingredients from a file: first what would change, row by row, then the change. */
 export function IngredientFile({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
     <SheetDialog

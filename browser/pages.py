@@ -1,21 +1,10 @@
-"""Debian's Chromium, and what a person does with Jalebi's pages; knows nothing of the server."""
+"""What a person does with Jalebi's pages; knows nothing of the server."""
 
 from __future__ import annotations
 
 import re
 
 from playwright.sync_api import Locator, Page
-
-CHROMIUM = "/usr/bin/chromium"
-CHROMIUM_FLAGS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 
 
 def sign_in(page: Page, address: str, name: str, password: str) -> None:
@@ -43,10 +32,10 @@ def verdict(page: Page) -> str:
     return page.locator("[data-verdict]").inner_text()
 
 
-def wait_until_kept(page: Page) -> None:
-    """Wait until the last edit is on the server: the word “keeping…” may come and go."""
+def wait_until_saved(page: Page) -> None:
+    """Wait until the last edit is on the server: the word “saving…” may come and go."""
     page.wait_for_timeout(350)
-    page.get_by_role("status").filter(has_text=re.compile("^kept$")).first.wait_for()
+    page.get_by_role("status").filter(has_text=re.compile("^saved$")).first.wait_for()
 
 
 def to_station(page: Page, name: str, title: str | None = None) -> None:

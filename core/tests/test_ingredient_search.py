@@ -1,4 +1,4 @@
-"""Names: what people call ingredients leads to the goods."""
+"""Names: what people call ingredients leads to the ingredient."""
 
 from __future__ import annotations
 

@@ -13,8 +13,8 @@ from django.db import connection
 from django.test import LiveServerTestCase, override_settings
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
+from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
 from demo.kitchen import PERSON, make_demo
-from e2e.chromium import CHROMIUM, CHROMIUM_FLAGS
 from kitchens.models import Kitchen
 
 T = TypeVar("T")
