@@ -6,7 +6,7 @@ import type { Schemas } from "../../api/client";
 import { CompositionBar } from "../../charts/composition-bar";
 import { Key } from "../../ui/button";
 import { comboboxProps, ShelfList } from "../shelf/shelf-list";
-import { useTypedLine } from "../shelf/use-typed-line";
+import { useTypedLine, withUnit } from "../shelf/use-typed-line";
 import { type Edit, newKey, newLine } from "./draft";
 
 /** Find an ingredient on the shelf and put it in; the amount is typed next. An amount may stand before the name. */
@@ -134,7 +134,3 @@ export const AddLine = memo(function AddLine(props: {
     </div>
   );
 });
-
-function withUnit(amount: string): string {
-  return /[a-z%]/i.test(amount) ? amount : `${amount} g`;
-}

@@ -76,7 +76,7 @@ function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
           )}
           <span className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full" style={{ left: at(value), background: out ? "var(--hot)" : "var(--needle)" }} />
         </span>
-        <span className="col-span-3 row-start-2 text-sm text-muted sm:col-span-1 sm:row-start-1">{band ? `${sourceOf(figure, draft, me)} ${rangeOf(band)}` : figure.note}</span>
+        <span className="col-span-3 row-start-2 text-sm text-muted sm:col-span-1 sm:col-start-4 sm:row-start-1">{band ? `${sourceOf(figure, draft, me)} ${rangeOf(band)}` : figure.note}</span>
         <span className="flex justify-end gap-3 text-sm sm:col-start-5">
           {figure.aim && (
             <button type="button" className="underline" aria-expanded={opened === "aim"} aria-label={`set aim of ${figure.name}`} onClick={() => toggle("aim")}>

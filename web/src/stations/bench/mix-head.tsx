@@ -65,12 +65,12 @@ export function MixHead({ mix, draft, edit, sync, ask, ...props }: Props) {
       </div>
       <ForWhom chosen={draft.restrictions} always={props.kitchenRestrictions} edit={edit} />
       <button type="button" onClick={() => ask({ what: "revisions" })} className="max-w-56 truncate text-sm text-muted underline">
-        {props.based ? (
+        {draft.basedOn !== null ? (
           <>
             <span className="max-xl:hidden">from revision </span>
             <span className="xl:hidden">revision </span>
-            {props.based.number}
-            <span className="max-xl:hidden"> · {props.based.name}</span>
+            {draft.basedOn}
+            {props.based && <span className="max-xl:hidden"> · {props.based.name}</span>}
           </>
         ) : (
           "no revision"

@@ -22,11 +22,16 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
       <div className="min-w-0 flex-1 basis-80">
-        <div className="flex flex-wrap items-baseline gap-x-2">
-          <p aria-live="polite" className="font-name text-xl font-bold tracking-tight" data-verdict>
+        <div>
+          <p aria-live="polite" className="inline font-name text-xl font-bold tracking-tight" data-verdict>
             {analysis?.verdict ?? "Nothing in it yet."}
           </p>
-          {analysis && <Why of="scoop" />}
+          {analysis && (
+            <>
+              {" "}
+              <Why of="scoop" />
+            </>
+          )}
         </div>
         {analysis && (
           <p className="text-sm text-muted">

@@ -3,12 +3,12 @@ import { type KeyboardEvent, useId, useState } from "react";
 import type { Schemas } from "../../api/client";
 import { inputClass } from "../../ui/field";
 import { comboboxProps, ShelfList } from "./shelf-list";
-import { useTypedLine } from "./use-typed-line";
+import { useTypedLine, withUnit } from "./use-typed-line";
 
 export type Picked = { slug: string; name: string; pieces: Record<string, number>; typed?: string };
 
 /** Pick one ingredient of the shelf by typing part of its name; an amount that is typed with it is handed on. */
-export function PickIngredient(props: { label: string; hideLabel?: boolean; picked: Picked | null; pick: (picked: Picked | null) => void }) {
+export function PickIngredient(props: { label: string; withAmount?: boolean; hideLabel?: boolean; picked: Picked | null; pick: (picked: Picked | null) => void }) {
   const { picked, pick } = props;
   const id = useId();
   const [text, setText] = useState<string | null>(null);
@@ -45,7 +45,7 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
         id={id}
         {...comboboxProps(id, matches.length, at)}
         value={text ?? picked?.name ?? ""}
-        placeholder="type part of its name"
+        placeholder={props.withAmount ? "“200 g sugar”, “1 lemon”, or part of a name" : "type part of its name"}
         maxLength={100}
         onChange={(event) => {
           setText(event.target.value);
@@ -58,7 +58,12 @@ export function PickIngredient(props: { label: string; hideLabel?: boolean; pick
         className={inputClass}
       />
       <ShelfList id={id} matches={matches} at={at} point={setAt} take={take} busy={!settled}>
-        {({ ingredient }) => ingredient.name}
+        {({ ingredient, typed }) => (
+          <>
+            {props.withAmount && typed && <b>{withUnit(typed)} </b>}
+            {ingredient.name}
+          </>
+        )}
       </ShelfList>
     </div>
   );

@@ -171,7 +171,7 @@ function PreparationLine({ line, change, remove }: { line: Line; change: (change
 }
 
 function AddPart({ add, first }: { add: (picked: Picked) => void; first: boolean }) {
-  return <PickIngredient label={first ? "What goes in first?" : "What else goes in?"} picked={null} pick={(picked) => picked && add(picked)} />;
+  return <PickIngredient label={first ? "What goes in first?" : "What else goes in?"} withAmount picked={null} pick={(picked) => picked && add(picked)} />;
 }
 
 function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {

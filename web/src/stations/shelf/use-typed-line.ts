@@ -41,3 +41,8 @@ function useReading(text: string, limit: number) {
     failed: reading.isError,
   };
 }
+
+/** An amount as it is shown before a name; a number alone is g. */
+export function withUnit(amount: string): string {
+  return /[a-z%]/i.test(amount) ? amount : `${amount} g`;
+}

@@ -1,0 +1,83 @@
+"""Saving a mix: two people on one mix, an answer that is lost, and work without a connection."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, Route, expect
+
+from browser.browser_case import BrowserCase
+from browser.pages import amount, open_mix, verdict, wait_until_saved
+from mixes.models import Mix
+
+
+class SavingTest(BrowserCase):
+    """Other people, and no connection."""
+
+    def test_two_people_on_one_mix_are_told_and_nothing_is_overwritten(self) -> None:
+        self.browse(lambda page: open_mix(page, "Quince sorbet"))
+        theirs = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        theirs.version += 1
+        theirs.overrun_pct = 44
+        theirs.save()
+        self.browse(self.keep_mine_as_a_copy)
+        theirs.refresh_from_db()
+        self.assertEqual(theirs.overrun_pct, 44)
+        mine = Mix.objects.of(self.kitchen).get(name="Quince sorbet (mine)")
+        self.assertEqual(mine.lines.get(ingredient__slug="sugar").grams, 77)
+
+    def keep_mine_as_a_copy(self, page: Page) -> None:
+        amount(page, "Table sugar").fill("77")
+        expect(page.get_by_role("alert")).to_contain_text("Somebody else changed this mix")
+        page.get_by_role("button", name="Keep mine as a copy").click()
+        expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet (mine)")
+        expect(amount(page, "Table sugar")).to_have_value("77")
+
+    def test_a_save_whose_answer_is_lost_is_nobody_elses(self) -> None:
+        self.browse(self.lose_an_answer)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 88)
+
+    def lose_an_answer(self, page: Page) -> None:
+        def arrive_and_break(route: Route) -> None:
+            if route.request.method == "PUT":
+                route.fetch()
+                route.abort()
+            else:
+                route.continue_()
+
+        open_mix(page, "Quince sorbet")
+        page.route("**/api/mixes/*", arrive_and_break)
+        amount(page, "Table sugar").fill("77")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("no connection")).to_be_visible()
+        page.unroute("**/api/mixes/*")
+        amount(page, "Table sugar").fill("88")
+        page.keyboard.press("Enter")
+        wait_until_saved(page)
+        expect(page.get_by_role("alert")).to_have_count(0)
+
+    def test_edits_without_a_connection_are_kept_and_sent_later(self) -> None:
+        self.browse(self.edit_offline)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 88)
+
+    def edit_offline(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        message = verdict(page)
+        adjustments = page.get_by_role("heading", name="Would help")
+        expect(adjustments).to_be_visible()
+        page.context.set_offline(True)
+        amount(page, "Table sugar").fill("88")
+        expect(page.get_by_text("no connection: saved in this browser, sent later")).to_be_visible()
+        expect(adjustments).to_have_count(0)
+        page.context.set_offline(False)
+        wait_until_saved(page)
+        expect(page.get_by_text("no connection")).to_have_count(0)
+        expect(page.locator("[data-verdict]")).not_to_have_text(message)
+        page.route("**/api/**", lambda route: route.abort())
+        amount(page, "Table sugar").fill("145")
+        expect(page.get_by_text("no connection")).to_be_visible()
+        page.unroute("**/api/**")
+        wait_until_saved(page)
+        expect(page.locator("[data-verdict]")).to_have_text(message)
+        amount(page, "Table sugar").fill("88")
+        wait_until_saved(page)
