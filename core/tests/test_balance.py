@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from conftest import mix_of, staged
 from jalebi_core.advice.exchanges import MOST_SHARE_PCT
 from jalebi_core.assessment.analysis import analyse_mix
-from jalebi_core.balance.jobs import JOBS, Asked, alone, request_of
+from jalebi_core.balance.jobs import JOBS, JobContext, alone, request_of
 from jalebi_core.balance.quantities import keys, quantity_of
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share
@@ -56,7 +56,9 @@ def test_a_share_that_is_aimed_at_alone_leaves_the_rest_eating_as_it_does(stratu
         ("honey", 24), style="frozen-custard",
     )  # fmt: skip
     wanted = float(by_stratum(mix.row())[list(STRATA).index(stratum)]) + by
-    found = balance(alone(Asked(mix, -18.0, ingredients()), (Aim(f"stratum-{stratum}", wanted - 0.1, wanted + 0.1),)))
+    found = balance(
+        alone(JobContext(mix, -18.0, ingredients()), (Aim(f"stratum-{stratum}", wanted - 0.1, wanted + 0.1),))
+    )
     assert all(found.met), sentence(found)
     grams = dict(zip((line.ingredient.name for line in mix.lines), found.grams.tolist(), strict=False))
     assert (grams["Egg yolk"] == 60) is (stratum != "egg")
@@ -210,20 +212,20 @@ def test_every_quantity_can_be_aimed_at_and_is_the_analysis_own() -> None:
 
 @pytest.mark.parametrize("job", ["less-sweet", "softer", "richer", "leaner", "cheaper"])
 def test_a_job_in_one_press_does_what_it_says(job: str) -> None:
-    found = balance(request_of(job, Asked(PRICED_BASE, -18.0, PRICED)))
+    found = balance(request_of(job, JobContext(PRICED_BASE, -18.0, PRICED)))
     assert found.changed
     assert found.met[0]
 
 
 def test_cheaper_costs_less() -> None:
-    found = balance(request_of("cheaper", Asked(PRICED_BASE, -18.0, PRICED)))
+    found = balance(request_of("cheaper", JobContext(PRICED_BASE, -18.0, PRICED)))
     now, then = (float(np.dot(found.problem.prices, grams)) for grams in (found.problem.now, found.grams))
     assert then < now
 
 
 def test_jobs_about_a_line_use_it_up_take_it_out_replace_it_or_fit_to_another() -> None:
     fruit = mix_of(("strawberry-puree", 500), ("water", 200), ("sugar", 180), ("dextrose", 40), style="sorbet")
-    asked = Asked(fruit, -18.0, ingredients(), line=0, grams=812.0)
+    asked = JobContext(fruit, -18.0, ingredients(), line=0, grams=812.0)
     used = balance(request_of("use-up", asked))
     assert used.grams[0] == pytest.approx(812)
     assert used.grams.sum() == pytest.approx(920 * 812 / 500, abs=1.5)
@@ -245,12 +247,14 @@ def test_jobs_about_a_line_use_it_up_take_it_out_replace_it_or_fit_to_another() 
 def test_a_job_without_what_it_needs_says_so(job: str) -> None:
     water = mix_of(("water", 900), ("sugar", 100))
     with suppress(BalanceError):
-        assert balance(request_of(job, Asked(water, -18.0, ingredients()))).grams.sum() == pytest.approx(1000, abs=0.1)
+        assert balance(request_of(job, JobContext(water, -18.0, ingredients()))).grams.sum() == pytest.approx(
+            1000, abs=0.1
+        )
     if JOBS[job].asks:
         with pytest.raises(BalanceError, match="Say"):
-            request_of(job, Asked(water, -18.0, ingredients()))
+            request_of(job, JobContext(water, -18.0, ingredients()))
     with pytest.raises(BalanceError, match="not a job"):
-        request_of("magic", Asked(water, -18.0, ingredients()))
+        request_of("magic", JobContext(water, -18.0, ingredients()))
 
 
 def test_chances_are_told_and_a_sure_balance_has_better_ones() -> None:

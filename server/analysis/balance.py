@@ -23,7 +23,7 @@ from ingredients.shelf_cache import ingredients_of
 from ingredients.stock import stock_by_slug
 from jalebi_core.advice.exchanges import ingredients_to_try
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
-from jalebi_core.balance.jobs import Asked, alone, request_of, seasoning
+from jalebi_core.balance.jobs import JobContext, alone, request_of, seasoning
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.robustness import balance_robustly
@@ -43,13 +43,13 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
     mix, numbers = read.mix, read.numbers
     if mix is None:
         raise BalanceError("There is nothing in the mix to balance.")
-    asked = _asked(kitchen, question, mix, numbers)
-    request = replace(_request(question, asked, numbers), scale_g=kitchen.scale_g)
+    context = _job_context(kitchen, question, mix, numbers)
+    request = replace(_request(question, context, numbers), scale_g=kitchen.scale_g)
     began = time.perf_counter()
     sure = balance_robustly(request) if question.sure else None
     found = sure.balanced if sure else balance(request)
     seconds = time.perf_counter() - began
-    common = _common(asked, request)
+    common = _common(context, request)
     return Proposal(
         message=_message(mix, found),
         changed=found.changed,
@@ -65,17 +65,17 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
             )
             for one in reasons_for(found, common)
         ],
-        words=_words(mix, _after(found), asked.freezer_c),
+        words=_words(mix, _after(found), context.freezer_c),
         seconds=seconds,
     )
 
 
-def _asked(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Sequence[int]) -> Asked:
+def _job_context(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Sequence[int]) -> JobContext:
     shelf = ingredients_of(kitchen)
     if question.ingredient is not None:
         find_among(shelf, question.ingredient)
     stock = stock_by_slug(kitchen) if question.job == "use-up" else None
-    return Asked(
+    return JobContext(
         mix,
         freezer_of(kitchen, question),
         shelf,
@@ -95,28 +95,28 @@ def _number(line: int, numbers: Sequence[int]) -> int:
     return numbers.index(line)
 
 
-def _request(question: BalanceQuestion, asked: Asked, numbers: Sequence[int]) -> BalanceRequest:
+def _request(question: BalanceQuestion, context: JobContext, numbers: Sequence[int]) -> BalanceRequest:
     """Return what a job asks, or the targets; limits that were set by hand hold for both."""
     targets = tuple(_aim(one) for one in question.targets)
     by_hand = {
         number: kept
         for number, line in enumerate(numbers)
-        if asked.mix.lines[number].stage not in MIX_IN_STAGES
-        and (kept := _limits_of(question.lines[line], asked.mix.lines[number]))
+        if context.mix.lines[number].stage not in MIX_IN_STAGES
+        and (kept := _limits_of(question.lines[line], context.mix.lines[number]))
     }
     for one in question.limits:
         number = _number(one.line, numbers)
-        by_hand[number] = _limits(one, asked.mix.lines[number].grams)
+        by_hand[number] = _limits(one, context.mix.lines[number].grams)
     if question.job:
-        request = request_of(question.job, asked)
+        request = request_of(question.job, context)
         return replace(
             request, aims=(*request.aims, *targets), limits={**request.limits, **by_hand}, max_new=question.max_new
         )
     if question.alone and targets:
-        request = alone(asked, targets)
+        request = alone(context, targets)
         return replace(request, limits={**request.limits, **by_hand}, max_new=question.max_new)
-    limits = {**seasoning(asked.mix, targets), **by_hand}
-    return BalanceRequest(asked.mix, targets, limits, may_add=asked.common(), max_new=question.max_new)
+    limits = {**seasoning(context.mix, targets), **by_hand}
+    return BalanceRequest(context.mix, targets, limits, may_add=context.common(), max_new=question.max_new)
 
 
 def _aim(one: AimIn) -> Aim:
@@ -141,11 +141,11 @@ def _limits(one: LimitIn, grams: float) -> Limits:
     return Limits(one.min_g or 0.0, inf if one.max_g is None else one.max_g, one.step_g)
 
 
-def _common(asked: Asked, request: BalanceRequest) -> dict[str, Ingredient]:
+def _common(context: JobContext, request: BalanceRequest) -> dict[str, Ingredient]:
     """Return common ingredients that are neither in the mix nor among those that may come in already."""
     here = {line.ingredient.slug for line in request.mix.lines} | {ingredient.slug for ingredient in request.may_add}
-    slugs = ingredients_to_try(request.mix, asked.shelf, asked.restrictions)
-    return {slug: asked.shelf[slug] for slug in slugs if slug not in here}
+    slugs = ingredients_to_try(request.mix, context.shelf, context.restrictions)
+    return {slug: context.shelf[slug] for slug in slugs if slug not in here}
 
 
 def _message(before: Mix, found: Balanced) -> str:

@@ -85,7 +85,7 @@ class TypedLineOut(BaseModel):
     matches: list[TypedMatch]
 
 
-class Mistaken(Named):
+class ConfusableOut(Named):
     """Ingredients that these are taken for, and how to tell them apart."""
 
     differ: str
@@ -152,7 +152,7 @@ class IngredientDetail(IngredientOut):
     energy_kcal: float
     brix: float
     facts: dict[str, Any]
-    confused_with: list[Mistaken]
+    confused_with: list[ConfusableOut]
     stock: list[StockOut]
     made_from: Preparation | None
     price: float | None

@@ -9,7 +9,7 @@ import numpy as np
 from django.utils import timezone
 
 from ingredients.models import Ingredient, Stock
-from ingredients.schemas import IngredientDetail, IngredientOut, Mistaken, NamedPart, Part, Preparation, StockOut
+from ingredients.schemas import ConfusableOut, IngredientDetail, IngredientOut, NamedPart, Part, Preparation, StockOut
 from ingredients.shelf_cache import ShelfCache
 from jalebi_core.advice.swaps import confused_with
 from jalebi_core.model.components import COMPONENTS, INDEX, FloatArray
@@ -103,7 +103,7 @@ def ingredient_detail(shelf: ShelfCache, row: Ingredient, stock: Sequence[Stock]
                 **({"hydrates": str(ingredient.facts.hydrates)} if ingredient.facts.hydrates else {}),
             },
             "confused_with": [
-                Mistaken(key=other, name=shelf.ingredients[other].composition.name, differ=differ)
+                ConfusableOut(key=other, name=shelf.ingredients[other].composition.name, differ=differ)
                 for other, differ in confused_with(row.slug)
                 if other in shelf.ingredients
             ],

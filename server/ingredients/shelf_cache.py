@@ -91,13 +91,13 @@ class ShelfCache:
 
 
 @lru_cache(maxsize=64)
-def _kept(kitchen_id: int, _shelf_version: int) -> ShelfCache:
+def _cached_shelf(kitchen_id: int, _shelf_version: int) -> ShelfCache:
     return ShelfCache(list(IngredientRow.objects.of(kitchen_id)))
 
 
 def shelf_of(kitchen: Kitchen) -> ShelfCache:
     """Return a kitchen's shelf, remembered until the database says that it changed."""
-    return _kept(kitchen.pk, kitchen.shelf_version)
+    return _cached_shelf(kitchen.pk, kitchen.shelf_version)
 
 
 def ingredients_of(kitchen: Kitchen) -> Mapping[str, Ingredient]:

@@ -18,7 +18,7 @@ from kitchens.sign_in import kitchen_of, person_of
 from mixes.drafts import begin_mix, draft_lines, save_draft
 from mixes.files import file_of, mix_from_file
 from mixes.list_schemas import Marks, MixPage
-from mixes.listing import Wanted, page_of, set_marks, tags_of
+from mixes.listing import MixFilter, page_of, set_marks, tags_of
 from mixes.models import Mix
 from mixes.recipes import mix_from_recipe, serialize_recipe
 from mixes.revisions import drafts_difference
@@ -56,9 +56,9 @@ def create_from_file(request: HttpRequest, file: File[UploadedFile]) -> Status[M
 
 
 @router.get("/mixes", response={200: MixPage, 401: Problem, 422: Problem})
-def mixes(request: HttpRequest, wanted: Query[Wanted]) -> MixPage:
+def mixes(request: HttpRequest, mix_filter: Query[MixFilter]) -> MixPage:
     """Return some of the kitchen's mixes and how each comes out."""
-    return page_of(kitchen_of(request), wanted)
+    return page_of(kitchen_of(request), mix_filter)
 
 
 @router.get("/tags", response={200: list[str], 401: Problem})

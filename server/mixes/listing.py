@@ -37,7 +37,7 @@ _ORDERS: Final[dict[str, tuple[str | OrderBy, str]]] = {
 }
 
 
-class Wanted(BaseModel):
+class MixFilter(BaseModel):
     """Which mixes are wanted, and which page of them; words of ``find`` must each be in the name or be a tag."""
 
     find: Annotated[str, Field(max_length=100)] = ""
@@ -50,26 +50,26 @@ class Wanted(BaseModel):
     offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
 
 
-def page_of(kitchen: Kitchen, wanted: Wanted) -> MixPage:
+def page_of(kitchen: Kitchen, mix_filter: MixFilter) -> MixPage:
     """Return a page of mixes, starred ones first."""
-    rows = _wanted_rows(kitchen, wanted)
-    ordered = rows.only(*_LISTED).order_by("-starred", *_ORDERS[wanted.order])
-    page = list(ordered[wanted.offset : wanted.offset + wanted.limit])
-    all_here = wanted.offset == 0 and len(page) < wanted.limit
+    rows = _filtered_rows(kitchen, mix_filter)
+    ordered = rows.only(*_LISTED).order_by("-starred", *_ORDERS[mix_filter.order])
+    page = list(ordered[mix_filter.offset : mix_filter.offset + mix_filter.limit])
+    all_here = mix_filter.offset == 0 and len(page) < mix_filter.limit
     return MixPage(mixes=_summaries(kitchen, page), total=len(page) if all_here else rows.count())
 
 
-def _wanted_rows(kitchen: Kitchen, wanted: Wanted) -> QuerySet[Mix]:
-    if any(not text.isprintable() for text in (wanted.find, wanted.style, wanted.tag)):
+def _filtered_rows(kitchen: Kitchen, mix_filter: MixFilter) -> QuerySet[Mix]:
+    if any(not text.isprintable() for text in (mix_filter.find, mix_filter.style, mix_filter.tag)):
         raise MixError("What is looked for holds characters that cannot be shown.")
-    rows: QuerySet[Mix] = Mix.objects.of(kitchen).filter(put_away=wanted.archived)
-    for word in wanted.find.split():
+    rows: QuerySet[Mix] = Mix.objects.of(kitchen).filter(put_away=mix_filter.archived)
+    for word in mix_filter.find.split():
         rows = rows.filter(Q(name__icontains=word) | Q(tags__contains=[word.casefold()]))
-    if wanted.style:
-        rows = rows.filter(style=wanted.style)
-    if wanted.tag:
-        rows = rows.filter(tags__contains=[wanted.tag])
-    return rows.filter(starred=True) if wanted.starred else rows
+    if mix_filter.style:
+        rows = rows.filter(style=mix_filter.style)
+    if mix_filter.tag:
+        rows = rows.filter(tags__contains=[mix_filter.tag])
+    return rows.filter(starred=True) if mix_filter.starred else rows
 
 
 def tags_of(kitchen: Kitchen) -> list[str]:

@@ -71,7 +71,7 @@ class Help:
 
 
 @dataclass(frozen=True, slots=True)
-class _Asked:
+class _Context:
     """What every search needs: the mix, where it is judged, what is to be had, and which outcomes are judged."""
 
     mix: Mix
@@ -123,11 +123,11 @@ def help_for(
     if not faults:
         return ()
     bands = {outcome.key: outcome.band for outcome in judged if outcome.key != "flavour"}
-    asked = _Asked(mix, freezer_c, shelf, bands, sum(fault.key in bands for fault in faults))
+    context = _Context(mix, freezer_c, shelf, bands, sum(fault.key in bands for fault in faults))
     tried = exchanges_of(mix, shelf, ingredients_to_try(mix, shelf, restrictions))
-    values, new_faults = _values(asked, tried) if tried else ({}, np.array([]))
+    values, new_faults = _values(context, tried) if tried else ({}, np.array([]))
     searched = [
-        _flavour(asked, fault) if fault.key == "flavour" else _search(asked, fault, tried, values, new_faults)
+        _flavour(context, fault) if fault.key == "flavour" else _search(context, fault, tried, values, new_faults)
         for fault in faults
     ]
     return _with_effects(mix, searched)
@@ -146,16 +146,16 @@ def _with_effects(mix: Mix, searched: Sequence[_Search]) -> tuple[Help, ...]:
     return tuple(helped)
 
 
-def _values(asked: _Asked, tried: Exchanges) -> tuple[dict[str, FloatArray], FloatArray]:
+def _values(context: _Context, tried: Exchanges) -> tuple[dict[str, FloatArray], FloatArray]:
     """Return every judged outcome of the exchanges, and how many faults each brings anew."""
-    found = _eating(asked, tried.rows, frozen_at(tried.rows, asked.freezer_c))
-    values = {key: getattr(found, key) for key in asked.bands}
-    outside = [_outside(values[key], band, c.BAND_TOLERANCE) > 0 for key, band in asked.bands.items()]
-    return values, np.maximum(np.sum(outside, axis=0) - asked.faults, 0)
+    found = _eating(context, tried.rows, frozen_at(tried.rows, context.freezer_c))
+    values = {key: getattr(found, key) for key in context.bands}
+    outside = [_outside(values[key], band, c.BAND_TOLERANCE) > 0 for key, band in context.bands.items()]
+    return values, np.maximum(np.sum(outside, axis=0) - context.faults, 0)
 
 
-def _eating(asked: _Asked, rows: FloatArray, frozen: FloatArray) -> Eating:
-    return eating(rows, np.full(len(rows), asked.mix.overrun_used_pct), frozen, asked.freezer_c)
+def _eating(context: _Context, rows: FloatArray, frozen: FloatArray) -> Eating:
+    return eating(rows, np.full(len(rows), context.mix.overrun_used_pct), frozen, context.freezer_c)
 
 
 def _outside(values: FloatArray, band: Band, tolerance: float = 0.0) -> FloatArray:
@@ -165,20 +165,20 @@ def _outside(values: FloatArray, band: Band, tolerance: float = 0.0) -> FloatArr
 
 
 def _search(
-    asked: _Asked, fault: Outcome, tried: Exchanges | None, values: Mapping[str, FloatArray], new_faults: FloatArray
+    context: _Context, fault: Outcome, tried: Exchanges | None, values: Mapping[str, FloatArray], new_faults: FloatArray
 ) -> _Search:
     if tried is None:
-        return _Search(fault, otherwise=_otherwise(asked, fault))
+        return _Search(fault, otherwise=_otherwise(context, fault))
     away = _outside(values[fault.key], fault.band)
-    size = tried.grams / asked.mix.mass_g + _NEW_FAULT_COSTS * new_faults
+    size = tried.grams / context.mix.mass_g + _NEW_FAULT_COSTS * new_faults
     cured = bool((away <= 0).any())
     chosen = _chosen(fault, tried, away, size, cured=cured)
-    adjustments = [_found(asked, asked.mix, fault, tried, index, values[fault.key]) for index in chosen]
+    adjustments = [_found(context, context.mix, fault, tried, index, values[fault.key]) for index in chosen]
     together: Sequence[_Found] = ()
     if chosen and not cured:
         gain = float(_outside(np.array(fault.value), fault.band) - away.min())
-        together = _together(asked, fault, tried.pairs_by(away, _PAIRS_CARRIED_ON), gain)
-    return _Search(fault, adjustments, together, "" if cured or together else _otherwise(asked, fault))
+        together = _together(context, fault, tried.pairs_by(away, _PAIRS_CARRIED_ON), gain)
+    return _Search(fault, adjustments, together, "" if cured or together else _otherwise(context, fault))
 
 
 def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
@@ -195,43 +195,43 @@ def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray
     return list(chosen.values())
 
 
-def _found(asked: _Asked, mix: Mix, fault: Outcome, tried: Exchanges, index: int, values: FloatArray) -> _Found:
+def _found(context: _Context, mix: Mix, fault: Outcome, tried: Exchanges, index: int, values: FloatArray) -> _Found:
     (line, slug), grams = tried.of(index), float(tried.grams[index])
-    return _Found(fault, line, slug, grams, float(values[index]), exchanged(mix, line, asked.shelf[slug], grams))
+    return _Found(fault, line, slug, grams, float(values[index]), exchanged(mix, line, context.shelf[slug], grams))
 
 
-def _together(asked: _Asked, fault: Outcome, pairs: Sequence[Pair], gain: float) -> Sequence[_Found]:
+def _together(context: _Context, fault: Outcome, pairs: Sequence[Pair], gain: float) -> Sequence[_Found]:
     """Return exchanges that cure a fault one after the other, the best first; none where three do not.
 
     ``gain`` is that of the best single one: what comes after it gains less.
     """
-    mix, done = asked.mix, []
+    mix, done = context.mix, []
     before = float(_outside(np.array(fault.value), fault.band))
     if before > _MOST_TOGETHER * gain:
         return ()
     for _ in range(_MOST_TOGETHER):
-        step = exchanges_between(mix, asked.shelf, pairs)
+        step = exchanges_between(mix, context.shelf, pairs)
         if step is None:
             return ()
-        frozen = frozen_at(step.rows, asked.freezer_c) if fault.key in _OF_ICE else np.zeros(len(step.rows))
-        values = getattr(_eating(asked, step.rows, frozen), fault.key)
+        frozen = frozen_at(step.rows, context.freezer_c) if fault.key in _OF_ICE else np.zeros(len(step.rows))
+        values = getattr(_eating(context, step.rows, frozen), fault.key)
         left = _outside(values, fault.band)
         index = int(np.lexsort((step.grams, left))[0])
         if left[index] >= before - c.BAND_TOLERANCE:
             return ()
-        done.append(_found(asked, mix, fault, step, index, values))
+        done.append(_found(context, mix, fault, step, index, values))
         if left[index] <= 0:
             return done
         mix, before = done[-1].after, float(left[index])
     return ()
 
 
-def _otherwise(asked: _Asked, fault: Outcome) -> str:
+def _otherwise(context: _Context, fault: Outcome) -> str:
     """Say what would cure a fault that no exchange of common ingredients does."""
     if fault.key == "firmness":
         edge = fault.band[1] if fault.state == "high" else fault.band[0]
-        share = edge / float(air_factor(np.array(asked.mix.overrun_used_pct)))
-        celsius = float(temperature_at_frozen_c(liquid(asked.mix.row()), np.array(share)))
+        share = edge / float(air_factor(np.array(context.mix.overrun_used_pct)))
+        celsius = float(temperature_at_frozen_c(liquid(context.mix.row()), np.array(share)))
         if not isfinite(celsius):
             return "No freezer cures it either."
         at = f"{celsius:.0f} °C".replace("-", "−")
@@ -239,15 +239,15 @@ def _otherwise(asked: _Asked, fault: Outcome) -> str:
             return f"At {at} it is soft enough: keep it there, or let the tub stand until then."
         return f"Kept at {at} it is firm enough."
     if fault.state == "high" and fault.key in CONTRIBUTIONS:
-        shares = contributions_of(asked.mix)[:, CONTRIBUTIONS.index(fault.key)]
-        base = asked.mix.base[int(np.argmax(shares))]
+        shares = contributions_of(context.mix)[:, CONTRIBUTIONS.index(fault.key)]
+        base = context.mix.base[int(np.argmax(shares))]
         return f"{base.ingredient.name} brings {shares.max():.0f} % of it: begin there."
     return "It asks for other ingredients than the common ones, or for another style."
 
 
-def _flavour(asked: _Asked, fault: Outcome) -> _Search:
+def _flavour(context: _Context, fault: Outcome) -> _Search:
     """Exchange the line that leads the flavour with the biggest other line until the dose is on its ladder."""
-    mix, lead = asked.mix, doses_of(asked.mix)[0]
+    mix, lead = context.mix, doses_of(context.mix)[0]
     base = [
         (at, line, line.ingredient)
         for at, line in enumerate(mix.lines)

@@ -58,11 +58,11 @@ class Job:
     key: str
     name: str
     asks: str
-    request: Callable[[Asked], BalanceRequest]
+    request: Callable[[JobContext], BalanceRequest]
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class JobContext:
     """What a job is asked for: the mix, the freezer, the shelf, and its line, ingredients or grams where it needs them.
 
     ``stock_g`` is what is in the house, by slug; ``wanted`` are those that a kitchen lets come in, by slug, the common
@@ -136,16 +136,16 @@ _GOVERNED: Final = {
 _BRINGS_PCT: Final = 10.0
 
 
-def alone(asked: Asked, aims: tuple[Aim, ...]) -> BalanceRequest:
+def alone(context: JobContext, aims: tuple[Aim, ...]) -> BalanceRequest:
     """Return a request for these aims under which the rest of the mix eats as it does, as far as anyone notices."""
     governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
-    kept = as_now(asked.mix, *(key for key in _SAME if key not in governed))
+    kept = as_now(context.mix, *(key for key in _SAME if key not in governed))
     moving = (
         number
-        for number, line in enumerate(asked.mix.lines)
-        if any(_brings(asked.mix, line, aim.of) >= _BRINGS_PCT for aim in aims)
+        for number, line in enumerate(context.mix.lines)
+        if any(_brings(context.mix, line, aim.of) >= _BRINGS_PCT for aim in aims)
     )
-    return BalanceRequest(asked.mix, (*aims, *kept), pins_of_taste(asked.mix, *moving), may_add=asked.common())
+    return BalanceRequest(context.mix, (*aims, *kept), pins_of_taste(context.mix, *moving), may_add=context.common())
 
 
 def _brings(mix: Mix, line: Line, of: str) -> float:
@@ -181,116 +181,123 @@ def _stays(line: Line) -> bool:
     return sour or bool(facts.strength_g_kg or facts.flavourings or facts.dose_pct)
 
 
-def _job(mix: Mix, aims: tuple[Aim, ...], asked: Asked, limits: Mapping[int, Limits] | None = None) -> BalanceRequest:
+def _job(
+    mix: Mix, aims: tuple[Aim, ...], context: JobContext, limits: Mapping[int, Limits] | None = None
+) -> BalanceRequest:
     """Return a request that guards against sand too: no more milk solids than the style has, or than there are now."""
     has = float(msnf(mix.row()))
     most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
     guarded = (*aims, Aim("msnf", high=most)) if has > 0 else aims
-    return BalanceRequest(mix, guarded, pins_of_taste(mix) if limits is None else limits, may_add=asked.common())
+    return BalanceRequest(mix, guarded, pins_of_taste(mix) if limits is None else limits, may_add=context.common())
 
 
-def _less_sweet(asked: Asked) -> BalanceRequest:
-    now = figure(asked.mix, "sweetness")
-    aims = (Aim("sweetness", 0.0, now * _LESS_SWEET), *as_now(asked.mix, "scoop_c", "fat", "total_solids"))
-    return _job(asked.mix, aims, asked)
+def _less_sweet(context: JobContext) -> BalanceRequest:
+    now = figure(context.mix, "sweetness")
+    aims = (Aim("sweetness", 0.0, now * _LESS_SWEET), *as_now(context.mix, "scoop_c", "fat", "total_solids"))
+    return _job(context.mix, aims, context)
 
 
-def _softer(asked: Asked) -> BalanceRequest:
-    row = asked.mix.row()
-    now = float(firmness(frozen_at(row, asked.freezer_c), np.array(asked.mix.overrun_used_pct)))
-    aim = Aim("firmness", min(_SOFTEST, now - _SOFTER), max(min(now - _SOFTER, 75.0), _SOFTEST), at_c=asked.freezer_c)
-    band = asked.mix.bands.get("sweetness", (0.0, figure(asked.mix, "sweetness") + 1.5))
-    most = max(band[1], figure(asked.mix, "sweetness"))
-    aims = (aim, Aim("sweetness", band[0], most), *as_now(asked.mix, "fat"))
-    return _job(asked.mix, aims, asked)
+def _softer(context: JobContext) -> BalanceRequest:
+    row = context.mix.row()
+    now = float(firmness(frozen_at(row, context.freezer_c), np.array(context.mix.overrun_used_pct)))
+    aim = Aim("firmness", min(_SOFTEST, now - _SOFTER), max(min(now - _SOFTER, 75.0), _SOFTEST), at_c=context.freezer_c)
+    band = context.mix.bands.get("sweetness", (0.0, figure(context.mix, "sweetness") + 1.5))
+    most = max(band[1], figure(context.mix, "sweetness"))
+    aims = (aim, Aim("sweetness", band[0], most), *as_now(context.mix, "fat"))
+    return _job(context.mix, aims, context)
 
 
-def _richer(asked: Asked) -> BalanceRequest:
-    return _fatter(asked, _RICHER_G)
+def _richer(context: JobContext) -> BalanceRequest:
+    return _fatter(context, _RICHER_G)
 
 
-def _leaner(asked: Asked) -> BalanceRequest:
-    return _fatter(asked, -_RICHER_G)
+def _leaner(context: JobContext) -> BalanceRequest:
+    return _fatter(context, -_RICHER_G)
 
 
-def _fatter(asked: Asked, by: float) -> BalanceRequest:
-    now = figure(asked.mix, "fat")
+def _fatter(context: JobContext, by: float) -> BalanceRequest:
+    now = figure(context.mix, "fat")
     if now < _NO_FAT_G:
         raise BalanceError(f"It has {now:.1f} % fat: with more it would be another style, and less there is not.")
     wanted = max(now + by, now / 2)
-    aims = (Aim("fat", wanted - 0.3, wanted + 0.3), *as_now(asked.mix, "scoop_c", "sweetness"))
-    return _job(asked.mix, aims, asked)
+    aims = (Aim("fat", wanted - 0.3, wanted + 0.3), *as_now(context.mix, "scoop_c", "sweetness"))
+    return _job(context.mix, aims, context)
 
 
-def _use_up(asked: Asked) -> BalanceRequest:
+def _use_up(context: JobContext) -> BalanceRequest:
     """One line at what there is of it, the mix as big as that makes it, no more of the others than is in the house."""
-    number = asked.the_line()
-    line = asked.mix.lines[number]
-    if asked.grams is None or not 0 < asked.grams <= 1e6:
+    number = context.the_line()
+    line = context.mix.lines[number]
+    if context.grams is None or not 0 < context.grams <= 1e6:
         raise BalanceError("Say how many g there are of it.")
     if line.grams <= 0:
         raise BalanceError(f"{line.ingredient.name} weighs nothing yet.")
-    times = asked.grams / line.grams
+    times = context.grams / line.grams
     grown = tuple(
-        replace(one, grams=asked.grams if at == number else as_weighed(one.grams * times))
-        for at, one in enumerate(asked.mix.lines)
+        replace(one, grams=context.grams if at == number else as_weighed(one.grams * times))
+        for at, one in enumerate(context.mix.lines)
     )
-    mix = replace(asked.mix, lines=grown)
-    limits = pins_of_taste(mix, number) | {number: Limits.pinned(asked.grams)}
+    mix = replace(context.mix, lines=grown)
+    limits = pins_of_taste(mix, number) | {number: Limits.pinned(context.grams)}
     for at, one in enumerate(grown):
-        if at != number and asked.stock_g and one.ingredient.slug in asked.stock_g and one.stage not in MIX_IN_STAGES:
-            limits[at] = Limits(0.0, asked.stock_g[one.ingredient.slug])
+        if (
+            at != number
+            and context.stock_g
+            and one.ingredient.slug in context.stock_g
+            and one.stage not in MIX_IN_STAGES
+        ):
+            limits[at] = Limits(0.0, context.stock_g[one.ingredient.slug])
     aims = as_now(mix, "scoop_c", "sweetness", "fat", "total_solids")
-    return replace(_job(mix, aims, asked, limits), origin=asked.mix)
+    return replace(_job(mix, aims, context, limits), origin=context.mix)
 
 
-def _replace(asked: Asked) -> BalanceRequest:
-    number = asked.the_line()
-    if asked.ingredient is None:
+def _replace(context: JobContext) -> BalanceRequest:
+    number = context.the_line()
+    if context.ingredient is None:
         raise BalanceError("Say what is to stand in its place.")
-    line = asked.mix.lines[number]
-    other = asked.mix.replacing(number, replace(line, ingredient=asked.ingredient))
-    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
-    return _job(other, aims, asked, pins_of_taste(other, number))
+    line = context.mix.lines[number]
+    other = context.mix.replacing(number, replace(line, ingredient=context.ingredient))
+    aims = as_now(context.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
+    return _job(other, aims, context, pins_of_taste(other, number))
 
 
-def _fit(asked: Asked) -> BalanceRequest:
+def _fit(context: JobContext) -> BalanceRequest:
     """Ingredients of another make at the same amount: the rest makes up for the difference."""
-    request = _replace(asked)
-    number = asked.the_line()
-    pinned = {**request.limits, number: Limits.pinned(asked.mix.lines[number].grams)}
+    request = _replace(context)
+    number = context.the_line()
+    pinned = {**request.limits, number: Limits.pinned(context.mix.lines[number].grams)}
     return replace(request, limits=pinned)
 
 
-def _without(asked: Asked) -> BalanceRequest:
-    number = asked.the_line()
-    if sum(line.stage not in MIX_IN_STAGES for line in asked.mix.lines) < 2:
+def _without(context: JobContext) -> BalanceRequest:
+    number = context.the_line()
+    if sum(line.stage not in MIX_IN_STAGES for line in context.mix.lines) < 2:
         raise BalanceError("It is all there is in the mix.")
-    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids")
-    limits = pins_of_taste(asked.mix, number) | {number: Limits(0.0, 0.0)}
-    return _job(asked.mix, aims, asked, limits)
+    aims = as_now(context.mix, "scoop_c", "sweetness", "fat", "total_solids")
+    limits = pins_of_taste(context.mix, number) | {number: Limits(0.0, 0.0)}
+    return _job(context.mix, aims, context, limits)
 
 
-def _cheaper(asked: Asked) -> BalanceRequest:
-    aims = as_now(asked.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
-    priced = tuple(ingredient for ingredient in asked.common() if ingredient.price_per_kg is not None)
-    pins = {number: Limits.pinned(asked.mix.lines[number].grams) for number in pins_of_taste(asked.mix)}
-    return replace(_job(asked.mix, aims, asked, pins), may_add=priced, cost_first=True)
+def _cheaper(context: JobContext) -> BalanceRequest:
+    aims = as_now(context.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
+    priced = tuple(ingredient for ingredient in context.common() if ingredient.price_per_kg is not None)
+    pins = {number: Limits.pinned(context.mix.lines[number].grams) for number in pins_of_taste(context.mix)}
+    return replace(_job(context.mix, aims, context, pins), may_add=priced, cost_first=True)
 
 
-def _more_fruit(asked: Asked) -> BalanceRequest:
+def _more_fruit(context: JobContext) -> BalanceRequest:
     fruit = tuple(
         number
-        for number, line in enumerate(asked.mix.lines)
+        for number, line in enumerate(context.mix.lines)
         if line.ingredient.kind == "fruit" and line.stage not in MIX_IN_STAGES and line.ingredient.facts.strength_g_kg
     )
     if not fruit:
         raise BalanceError("There is no fruit in it that could be more.")
-    now = 100 * sum(asked.mix.lines[number].grams for number in fruit) / asked.mix.mass_g
+    now = 100 * sum(context.mix.lines[number].grams for number in fruit) / context.mix.mass_g
     least = min(now * _MORE_FRUIT, 90.0)
-    aims = as_now(asked.mix, "scoop_c", "sweetness", "total_solids")
-    limits = pins_of_taste(asked.mix, *fruit) | {number: Limits(asked.mix.lines[number].grams) for number in fruit}
-    return replace(_job(asked.mix, aims, asked, limits), shares=(Share(fruit, least),))
+    aims = as_now(context.mix, "scoop_c", "sweetness", "total_solids")
+    limits = pins_of_taste(context.mix, *fruit) | {number: Limits(context.mix.lines[number].grams) for number in fruit}
+    return replace(_job(context.mix, aims, context, limits), shares=(Share(fruit, least),))
 
 
 JOBS: Final = {
@@ -310,9 +317,9 @@ JOBS: Final = {
 }
 
 
-def request_of(job: str, asked: Asked) -> BalanceRequest:
+def request_of(job: str, context: JobContext) -> BalanceRequest:
     """Return the request of a job; raises BalanceError for an unknown job or one that this mix has no room for."""
     known = JOBS.get(job)
     if known is None:
         raise BalanceError(f"“{job[:40]}” is not a job. Use one of {', '.join(JOBS)}.")
-    return known.request(asked)
+    return known.request(context)

@@ -25,7 +25,7 @@ _WATER: Final = INDEX["water"]
 
 
 @dataclass(frozen=True, slots=True)
-class Sure:
+class RobustBalance:
     """A balance, and for each aim the share of variants in which it is met, shape (aims,)."""
 
     balanced: Balanced
@@ -41,13 +41,13 @@ def chances_of(found: Balanced) -> FloatArray:
     return chances
 
 
-def balance_robustly(request: BalanceRequest) -> Sure:
+def balance_robustly(request: BalanceRequest) -> RobustBalance:
     """Balance so that every aim is met in nine of ten variants as far as its band is wide enough.
 
     Bands are drawn in by how far the variants scatter, and the balance is worked out again.
     """
     found = balance(request)
-    best = Sure(found, chances_of(found))
+    best = RobustBalance(found, chances_of(found))
     for _ in range(_MOST_ROUNDS):
         if best.chances.min() >= _ASKED_CHANCE:
             break
@@ -57,7 +57,7 @@ def balance_robustly(request: BalanceRequest) -> Sure:
         chances = chances_of(tried)
         if chances.min() <= best.chances.min():
             break
-        best = Sure(tried, chances)
+        best = RobustBalance(tried, chances)
     return best
 
 

@@ -53,11 +53,11 @@ export async function shelfChanged(client: QueryClient): Promise<void> {
   );
 }
 
-export type MixesWanted = NonNullable<paths["/api/mixes"]["get"]["parameters"]["query"]>;
+export type MixFilter = NonNullable<paths["/api/mixes"]["get"]["parameters"]["query"]>;
 
 export const PAGE = 40;
 
-export const mixesQuery = (wanted: MixesWanted) =>
+export const mixesQuery = (wanted: MixFilter) =>
   infiniteQueryOptions({
     queryKey: ["mixes", wanted],
     queryFn: ({ pageParam, signal }) => answer(api.GET("/api/mixes", { params: { query: { ...wanted, limit: PAGE, offset: pageParam } }, signal })),

@@ -1319,6 +1319,18 @@ export interface components {
             error: string | null;
         };
         /**
+         * ConfusableOut
+         * @description Ingredients that these are taken for, and how to tell them apart.
+         */
+        ConfusableOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Differ */
+            differ: string;
+        };
+        /**
          * IngredientDetail
          * @description All that is known of an ingredient.
          */
@@ -1370,7 +1382,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Confused With */
-            confused_with: components["schemas"]["Mistaken"][];
+            confused_with: components["schemas"]["ConfusableOut"][];
             /** Stock */
             stock: components["schemas"]["StockOut"][];
             made_from: components["schemas"]["Preparation"] | null;
@@ -1384,18 +1396,6 @@ export interface components {
             version: number;
             /** Used In */
             used_in: number;
-        };
-        /**
-         * Mistaken
-         * @description Ingredients that these are taken for, and how to tell them apart.
-         */
-        Mistaken: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Differ */
-            differ: string;
         };
         /**
          * NamedPart
@@ -3089,10 +3089,10 @@ export interface components {
             reduced_to?: number | null;
         };
         /**
-         * Wanted
+         * MixFilter
          * @description Which mixes are wanted, and which page of them; words of ``find`` must each be in the name or be a tag.
          */
-        Wanted: {
+        MixFilter: {
             /**
              * Find
              * @default

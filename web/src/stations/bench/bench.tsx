@@ -11,11 +11,11 @@ import type { FromPreparation } from "../shelf/preparing";
 import { Air } from "./air";
 import { BalancePanel } from "./balance/balance-panel";
 import type { Target } from "./balance/target";
-import { type Asked, BenchDialogs } from "./dialogs";
+import { type OpenDialog, BenchDialogs } from "./dialogs";
 import { edited } from "./draft";
 import { FirstSteps } from "./first-steps";
 import { LinesPanel } from "./lines-panel";
-import { type Behind, FreezingPanel, NothingDrawn } from "./freezing-panel";
+import { type ChartComparison, FreezingPanel, NothingDrawn } from "./freezing-panel";
 import { OutcomesPanel } from "./outcomes-panel";
 import { highlightOf } from "./highlighted";
 import { MixHead } from "./mix-head";
@@ -24,7 +24,7 @@ import { NotesStrip } from "./notes-strip";
 import { DraftErrors } from "./draft-errors";
 import { startOf } from "./unsent";
 import { useAnalysis } from "./use-analysis";
-import { useBehind } from "./use-behind";
+import { useComparedRevision } from "./use-compared-revision";
 import { useBenchKeys } from "./use-bench-keys";
 import { useMixActions } from "./use-mix-actions";
 import { useHistory } from "./use-history";
@@ -53,16 +53,16 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
   const reading = useAnalysis(draft, freezer);
   const { sync, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
   const navigate = useNavigate();
-  const [asked, ask] = useState<Asked>(null);
+  const [openDialog, ask] = useState<OpenDialog>(null);
   const [notes, setNotes] = useState(false);
   const [pointed, setPointed] = useState<string | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const [view, setView] = useView();
-  const [behind, setBehind] = useState<Behind>({ revision: null, comparison: false });
+  const [compared, setCompared] = useState<ChartComparison>({ revision: null, comparison: false });
   const [balancing, setBalancing] = useState(false);
   const [aimed, setAimed] = useState<Target | null>(null);
   const [proposal, setProposal] = useState<Schemas["Proposal"] | null>(null);
-  const { revisions, ghost: before } = useBehind(mix.id, behind.revision);
+  const { revisions, ghost: before } = useComparedRevision(mix.id, compared.revision);
   const proposed = useProposed(draft, freezer, proposal);
   const lastBatch = useQuery(lastBatchQuery(mix.id, draft.machine));
   const ghost = proposed ?? before;
@@ -178,8 +178,8 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
               keepFreezer={keepFreezer}
               revisions={revisions}
               ghost={ghost}
-              behind={behind}
-              setBehind={setBehind}
+              compared={compared}
+              setCompared={setCompared}
               highlighted={highlighted}
             />
           </div>
@@ -214,7 +214,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
         </div>
         {notes && <NotesStrip mixId={mix.id} draft={draft} reading={read} close={() => setNotes(false)} />}
         <BenchDialogs
-          asked={asked}
+          openDialog={openDialog}
           close={() => ask(null)}
           mix={mix}
           draft={draft}
@@ -223,8 +223,8 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           edit={edit}
           flush={flush}
           prepare={(at) => prepare.mutate(at)}
-          behind={behind.revision}
-          layBehind={(revision) => setBehind({ ...behind, revision })}
+          compared={compared.revision}
+          compareWith={(revision) => setCompared({ ...compared, revision })}
         />
       </div>
       <MixSheet mix={mix} draft={draft} reading={read} kitchen={me.kitchen} based={revisions.find(({ number }) => number === draft.basedOn)} />

@@ -20,12 +20,12 @@ type Props = { draft: Draft; freezer: number; me: Schemas["Me"]; edit: (edit: Ed
 export function DetailsDialog(props: Props & { analysis: Schemas["MixAnalysis"]; open: boolean; onClose: () => void }) {
   return (
     <SheetDialog open={props.open} onOpenChange={(open) => !open && props.onClose()} title="The figures behind it" wide>
-      <Asked {...props} />
+      <LoadedDetails {...props} />
     </SheetDialog>
   );
 }
 
-function Asked(props: Props & { analysis: Schemas["MixAnalysis"] }) {
+function LoadedDetails(props: Props & { analysis: Schemas["MixAnalysis"] }) {
   const body = { ...bodyOf(props.draft), freezer_c: props.freezer };
   const closer = useQuery({
     queryKey: ["analysis", "closer", writtenOf(props.draft), props.freezer, props.me.aims],

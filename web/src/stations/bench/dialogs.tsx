@@ -10,14 +10,14 @@ import { Revisions } from "./revisions";
 import { ScaleDialog } from "./scale-dialog";
 import type { DraftReading } from "./use-analysis";
 
-/** What is asked over the Bench, one thing at a time. */
-export type Asked =
+/** What is openDialog over the Bench, one thing at a time. */
+export type OpenDialog =
   | { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" }
   | { what: "look" | "replace"; key: string }
   | null;
 
 type Props = {
-  asked: Asked;
+  openDialog: OpenDialog;
   close: () => void;
   mix: Schemas["MixOut"];
   draft: Draft;
@@ -26,22 +26,22 @@ type Props = {
   edit: (edit: Edit) => void;
   flush: () => Promise<void>;
   prepare: (at: number) => void;
-  behind: number | null;
-  layBehind: (revision: number | null) => void;
+  compared: number | null;
+  compareWith: (revision: number | null) => void;
 };
 
 export function BenchDialogs(props: Props) {
-  const { asked, close, mix, draft, reading, edit, flush } = props;
-  if (!asked) return null;
-  const keyOf = (what: "look" | "replace") => (asked.what === what ? asked.key : null);
+  const { openDialog, close, mix, draft, reading, edit, flush } = props;
+  if (!openDialog) return null;
+  const keyOf = (what: "look" | "replace") => (openDialog.what === what ? openDialog.key : null);
   return (
     <>
-      <KeysHelp open={asked.what === "keys"} onClose={close} />
-      <ScaleDialog draft={draft} reading={reading} me={props.me} edit={edit} open={asked.what === "scale"} onClose={close} />
-      <CompositionTable draft={draft} open={asked.what === "table"} onClose={close} />
-      <NewMix open={asked.what === "copy"} onClose={close} copyOf={{ id: mix.id, name: draft.name, flush }} />
-      <Method mix={mix} open={asked.what === "method"} onClose={close} />
-      <Revisions {...props} open={asked.what === "revisions"} onClose={close} />
+      <KeysHelp open={openDialog.what === "keys"} onClose={close} />
+      <ScaleDialog draft={draft} reading={reading} me={props.me} edit={edit} open={openDialog.what === "scale"} onClose={close} />
+      <CompositionTable draft={draft} open={openDialog.what === "table"} onClose={close} />
+      <NewMix open={openDialog.what === "copy"} onClose={close} copyOf={{ id: mix.id, name: draft.name, flush }} />
+      <Method mix={mix} open={openDialog.what === "method"} onClose={close} />
+      <Revisions {...props} open={openDialog.what === "revisions"} onClose={close} />
       <LineDialog draft={draft} lineKey={keyOf("look")} edit={edit} prepare={props.prepare} onClose={close} />
       <ReplaceDialog draft={draft} lineKey={keyOf("replace")} reading={reading} edit={edit} onClose={close} />
     </>

@@ -11,8 +11,8 @@ import type { Highlighted } from "./highlighted";
 
 type Analysis = Schemas["MixAnalysis"];
 
-/** What is drawn behind the mix: one of its revisions by number, and the line of another school. */
-export type Behind = { revision: number | null; comparison: boolean };
+/** What is drawn beside the mix: one of its revisions by number, and the line of another school. */
+export type ChartComparison = { revision: number | null; comparison: boolean };
 
 type Props = {
   analysis: Analysis | null;
@@ -24,23 +24,23 @@ type Props = {
   keepFreezer: (celsius: number) => void;
   revisions: Schemas["RevisionOut"][];
   ghost: Analysis | undefined;
-  behind: Behind;
-  setBehind: (behind: Behind) => void;
+  compared: ChartComparison;
+  setCompared: (compared: ChartComparison) => void;
   highlighted: Highlighted | null;
 };
 
-/** Going cold: the thermometer with its marks, and what may be laid behind it. */
+/** Going cold: the thermometer with its marks, and what may be drawn beside it. */
 export const FreezingPanel = memo(function FreezingPanel(props: Props) {
-  const { analysis, freezer, ours, behind, highlighted } = props;
+  const { analysis, freezer, ours, compared, highlighted } = props;
   const body = bodyOf(props.read);
   const closer = useQuery({
     queryKey: ["analysis", "comparison", writtenOf(props.read)],
     queryFn: ({ signal }) => answer(api.POST("/api/details", { body, signal })),
-    enabled: behind.comparison && analysis !== null,
+    enabled: compared.comparison && analysis !== null,
     staleTime: Infinity,
     gcTime: 30_000,
   });
-  const comparison = behind.comparison ? closer.data?.comparison : undefined;
+  const comparison = compared.comparison ? closer.data?.comparison : undefined;
   return (
     <section aria-labelledby="going-cold" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
       <div className="flex items-baseline gap-3">
@@ -63,12 +63,12 @@ export const FreezingPanel = memo(function FreezingPanel(props: Props) {
           <Menu label="Compare on the chart" trigger={<SlidersHorizontal size={16} aria-hidden />}>
             <MenuLine>Draw beside this mix</MenuLine>
             {props.revisions.slice(0, 5).map(({ number, name }) => (
-              <MenuCheck key={number} checked={behind.revision === number} onChange={(on) => props.setBehind({ ...behind, revision: on ? number : null })}>
+              <MenuCheck key={number} checked={compared.revision === number} onChange={(on) => props.setCompared({ ...compared, revision: on ? number : null })}>
                 Revision {number}, {name} (dashed)
               </MenuCheck>
             ))}
             {props.revisions.length === 0 && <p className="px-2.5 py-1.5 text-sm text-muted">No revision is kept yet.</p>}
-            <MenuCheck checked={behind.comparison} onChange={(on) => props.setBehind({ ...behind, comparison: on })}>
+            <MenuCheck checked={compared.comparison} onChange={(on) => props.setCompared({ ...compared, comparison: on })}>
               The line by sucrose equivalents (dotted)
             </MenuCheck>
           </Menu>

@@ -7,7 +7,7 @@ import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import type { Edit } from "./draft";
 
 /** Open what looks closer at a line, or what puts another ingredient in its place. */
-export type AskOfLine = (what: "look" | "replace", key: string) => void;
+export type OpenLineDialog = (what: "look" | "replace", key: string) => void;
 
 /** All that can be done with one line. */
 export const LineMenu = memo(function LineMenu(props: {
@@ -17,7 +17,7 @@ export const LineMenu = memo(function LineMenu(props: {
   lineKey: string;
   pinned: boolean;
   edit: (edit: Edit) => void;
-  ask: AskOfLine;
+  ask: OpenLineDialog;
   choose: (key: string) => void;
 }) {
   const { lineKey: key, edit, ask } = props;

@@ -7,7 +7,7 @@ import { CompositionBar } from "../../charts/composition-bar";
 import { DoseBar, endOfDose } from "../../charts/dose-bar";
 import { grams, shown } from "../../ui/numbers";
 import { type Edit, type Line, typedGrams } from "./draft";
-import { type AskOfLine, LineMenu } from "./line-menu";
+import { type OpenLineDialog, LineMenu } from "./line-menu";
 import { useDrag } from "./use-drag";
 import { typing } from "./typing";
 import type { LineReading } from "./use-analysis";
@@ -20,7 +20,7 @@ type Props = {
   reading: LineReading | undefined;
   mixIn: Schemas["MixInOut"] | undefined;
   mistakable: string[] | undefined;
-  ask: AskOfLine;
+  ask: OpenLineDialog;
   point: (key: string | null) => void;
   /** g that fill a bar. */
   most: number;

@@ -7,7 +7,7 @@ import { AddLine } from "./add-line";
 import { changes } from "./balance/proposal";
 import { ChosenLines } from "./chosen-lines";
 import { byStage, type Draft, type Edit } from "./draft";
-import type { AskOfLine } from "./line-menu";
+import type { OpenLineDialog } from "./line-menu";
 import { LineRow } from "./line-row";
 import { LineTolerance } from "./line-tolerance";
 import type { Highlighted } from "./highlighted";
@@ -29,7 +29,7 @@ type Props = {
   chosen: ReadonlySet<string>;
   choose: (key: string) => void;
   letGo: () => void;
-  ask: AskOfLine;
+  ask: OpenLineDialog;
   table: () => void;
 };
 

@@ -7,7 +7,7 @@ import { useVocabulary } from "../../api/vocabulary";
 import { Button, Key } from "../../ui/button";
 import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
-import type { Asked } from "./dialogs";
+import type { OpenDialog } from "./dialogs";
 import type { Draft, Edit } from "./draft";
 import { typing } from "./typing";
 import type { DraftSync } from "./use-draft-sync";
@@ -20,7 +20,7 @@ type Props = {
   make: () => void;
   making: boolean;
   saveFile: () => void;
-  ask: (asked: Asked) => void;
+  ask: (openDialog: OpenDialog) => void;
   notes: () => void;
   kitchenRestrictions: string[];
   based: Schemas["RevisionOut"] | undefined;

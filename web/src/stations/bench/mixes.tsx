@@ -3,7 +3,7 @@ import { useDeferredValue, useState } from "react";
 import { Link, useNavigate } from "react-router";
 
 import { answer, api } from "../../api/client";
-import { type MixesWanted, mixesQuery, tagsQuery } from "../../api/queries";
+import { type MixFilter, mixesQuery, tagsQuery } from "../../api/queries";
 import { useVocabulary } from "../../api/vocabulary";
 import { Button, buttonClass } from "../../ui/button";
 import { inputClass } from "../../ui/field";
@@ -13,13 +13,13 @@ import { beginFirstSteps } from "./first-steps";
 import { MixCard } from "./mix-card";
 import { NewMix } from "./new-mix";
 
-const ORDERS: { key: NonNullable<MixesWanted["order"]>; name: string }[] = [
+const ORDERS: { key: NonNullable<MixFilter["order"]>; name: string }[] = [
   { key: "name", name: "by name" },
   { key: "changed", name: "changed last" },
   { key: "made", name: "made last" },
 ];
 
-const ALL: MixesWanted = { find: "", style: "", tag: "", starred: false, archived: false, order: "name" };
+const ALL: MixFilter = { find: "", style: "", tag: "", starred: false, archived: false, order: "name" };
 
 /** The kitchen's mixes, each with its verdict: found by name, tag and style, starred ones first. */
 export function Mixes() {
@@ -28,7 +28,7 @@ export function Mixes() {
   const mixes = useInfiniteQuery({ ...mixesQuery(useDeferredValue(wanted)), refetchOnMount: "always" });
   const tags = useQuery(tagsQuery);
   const { styles } = useVocabulary();
-  const set = (change: MixesWanted) => setWanted({ ...wanted, ...change });
+  const set = (change: MixFilter) => setWanted({ ...wanted, ...change });
   const narrowed = JSON.stringify({ ...wanted, order: ALL.order }) !== JSON.stringify(ALL);
 
   return (
@@ -66,7 +66,7 @@ export function Mixes() {
                     </option>
                   ))}
                 </select>
-                <select aria-label="Order" value={wanted.order} onChange={(event) => set({ order: event.target.value as NonNullable<MixesWanted["order"]> })} className={`${inputClass} w-36!`}>
+                <select aria-label="Order" value={wanted.order} onChange={(event) => set({ order: event.target.value as NonNullable<MixFilter["order"]> })} className={`${inputClass} w-36!`}>
                   {ORDERS.map((order) => (
                     <option key={order.key} value={order.key}>
                       {order.name}

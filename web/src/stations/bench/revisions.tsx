@@ -19,8 +19,8 @@ type Props = {
   flush: () => Promise<void>;
   edit: (edit: Edit) => void;
   /** The revision that is drawn beside the mix. */
-  behind: number | null;
-  layBehind: (revision: number | null) => void;
+  compared: number | null;
+  compareWith: (revision: number | null) => void;
   open: boolean;
   onClose: () => void;
 };
@@ -136,7 +136,7 @@ function Made({ batches }: { batches: Schemas["BatchOfMix"][] }) {
 const NOW = "now";
 
 /** What sets a revision apart from the mix as it is now, or from another revision. */
-function Details({ mix, flush, edit, behind, layBehind, onClose, revision, others }: Props & { revision: Revision; others: Branch["revision"][] }) {
+function Details({ mix, flush, edit, compared, compareWith, onClose, revision, others }: Props & { revision: Revision; others: Branch["revision"][] }) {
   const [against, setAgainst] = useState(NOW);
   const { number } = revision;
   const detail = useQuery({
@@ -180,11 +180,11 @@ function Details({ mix, flush, edit, behind, layBehind, onClose, revision, other
               )}
               <Button
                 onClick={() => {
-                  layBehind(behind === number ? null : number);
+                  compareWith(compared === number ? null : number);
                   onClose();
                 }}
               >
-                {behind === number ? "Stop comparing with it" : "Compare with the mix"}
+                {compared === number ? "Stop comparing with it" : "Compare with the mix"}
               </Button>
             </div>
           </>

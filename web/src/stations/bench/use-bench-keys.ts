@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 
-import type { Asked } from "./dialogs";
+import type { OpenDialog } from "./dialogs";
 import type { Edit } from "./draft";
 import { type View, VIEWS } from "./view";
 
@@ -9,7 +9,7 @@ type Hands = {
   view: View;
   setView: (view: View) => void;
   edit: (edit: Edit) => void;
-  ask: (asked: Asked) => void;
+  ask: (openDialog: OpenDialog) => void;
   choose: (key: string) => void;
   make: () => void;
   balance: () => void;

@@ -5,8 +5,8 @@ import { revisionsQuery } from "../../api/queries";
 
 const NONE: Schemas["RevisionOut"][] = [];
 
-/** The revisions of a mix, newest first, and how the one that is laid behind it comes out. */
-export function useBehind(mixId: number, number: number | null): { revisions: Schemas["RevisionOut"][]; ghost: Schemas["MixAnalysis"] | undefined } {
+/** The revisions of a mix, newest first, and how the one that it is compared with comes out. */
+export function useComparedRevision(mixId: number, number: number | null): { revisions: Schemas["RevisionOut"][]; ghost: Schemas["MixAnalysis"] | undefined } {
   const revisions = useQuery(revisionsQuery(mixId));
   const ghost = useQuery({
     queryKey: ["revision", mixId, number],
