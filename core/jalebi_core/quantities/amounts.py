@@ -97,25 +97,18 @@ def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY
     >>> read_amount("1 1/2", "oz").grams
     42.5242846875
     """
-    text = " ".join(typed.translate(_SPACES).split())
-    shown = text if len(text) <= _LONGEST else text[:20] + "…"
-    if len(text) > _LONGEST:
-        raise AmountError(typed, f"“{shown}” is too long for an amount.")
-    if not text:
-        raise AmountError(typed, "there is no amount. Write one like 480, 1,5, ½ or 1 1/2.")
-    if text[0] in "-−–":
-        raise AmountError(typed, f"an amount cannot be negative: “{shown}”.")
+    text = _checked(typed)
     if len(parts := _SUM.split(text)) > 1:
-        return _summed([read_amount(part, unit, measures, spoons) for part in parts], shown)
+        return _summed([read_amount(part, unit, measures, spoons) for part in parts], text)
     if _THOUSANDS.match(text):
-        raise AmountError(typed, f"“{shown}” may mean thousands or a decimal. Write 1000 for a thousand, 1 for one.")
+        raise AmountError(typed, f"“{text}” may mean thousands or a decimal. Write 1000 for a thousand, 1 for one.")
     if packed := _PACKED.match(text):
         weight = to_grams(_value(packed["weight"], typed), packed["unit"], measures, spoons).grams
         each = f"{packed['pack']} {weight:g} g each"
-        return _within(Amount(_value(packed["count"], typed) * weight, each), shown)
+        return _within(Amount(_value(packed["count"], typed) * weight, each), text)
     match = _AMOUNT.match(text)
     if match is None:
-        raise AmountError(typed, f"“{shown}” is not an amount. Write one like 480, 1,5, ½ or 1 1/2, with its unit.")
+        raise AmountError(typed, f"“{text}” is not an amount. Write one like 480, 1,5, ½ or 1 1/2, with its unit.")
     value, middle = _value(match["number"], typed), None
     if match["upto"]:
         upto = _value(match["upto"], typed)
@@ -123,6 +116,18 @@ def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY
     found = to_grams(value, match["unit"] or unit, measures, spoons)
     assumed = "; ".join(part for part in (middle, found.assumed) if part)
     return Amount(found.grams, assumed or None)
+
+
+def _checked(typed: str) -> str:
+    """Return what was typed with single spaces; refuses what is empty, too long or negative."""
+    text = " ".join(typed.translate(_SPACES).split())
+    if len(text) > _LONGEST:
+        raise AmountError(typed, f"“{text[:20]}…” is too long for an amount.")
+    if not text:
+        raise AmountError(typed, "there is no amount. Write one like 480, 1,5, ½ or 1 1/2.")
+    if text[0] in "-−–":
+        raise AmountError(typed, f"an amount cannot be negative: “{text}”.")
+    return text
 
 
 def read_share(typed: str, unit: str = "g") -> float | None:

@@ -73,23 +73,8 @@ def from_label(name: str, label: Label, like: Composition | None = None) -> From
     CompositionError : a negative figure, sugars above the carbohydrate, or more than 100 g in 100 g
     """
     _check(name, label)
-    parts = np.zeros(len(KEYS))
-    shape = None if like is None else like.row[: len(KEYS)]
-    starch = label.carbohydrate - label.sugars - label.polyols
-    _spread(parts, shape, "fat", label.fat, LIKE_NOTHING["fat"])
-    _spread(parts, shape, "protein", label.protein, LIKE_NOTHING["protein"])
-    _spread(parts, shape, "sugar", label.sugars, LIKE_NOTHING["sugars"], without="higher_saccharides")
-    _spread(parts, shape, "polyol", label.polyols, "maltitol")
-    chains = shape is not None and shape[INDEX["higher_saccharides"]] > shape[INDEX["starch"]]
-    parts[INDEX["higher_saccharides" if chains else LIKE_NOTHING["carbohydrate"]]] += starch
-    parts[INDEX["fibre"]] = label.fibre
-    parts[INDEX["sodium_chloride"]] = label.salt
-    parts[INDEX["ethanol"]] = label.alcohol_vol * 0.789
-    if shape is not None:
-        _add_unlabelled(parts, shape)
-    parts[INDEX["milk_salts"]] = parts[INDEX["milk_protein"]] * _MILK_PROTEIN_SALTS
+    parts = _labelled_parts(label, None if like is None else like.row[: len(KEYS)])
     known = float(parts.sum())
-    doubts = []
     water = 100 - known if label.water is None else label.water
     if water < 0 or known + water > 100.5:
         raise CompositionError(
@@ -105,16 +90,40 @@ def from_label(name: str, label: Label, like: Composition | None = None) -> From
         None if like is None else like.soluble_fibre_molar_mass,
         density_kg_l=None if like is None else like.density_kg_l,
     )
-    if label.energy_kcal is not None:
-        derived = float(energy_kcal(made.row))
-        if abs(derived - label.energy_kcal) > max(ENERGY_TOLERANCE * label.energy_kcal, _LEAST_KCAL):
-            doubts.append(
-                f"The label says {label.energy_kcal:.0f} kcal, its parts give {derived:.0f}. "
-                "One of the figures may be wrong."
-            )
+    doubts = _energy_doubts(label, made)
     if label.water is None and like is None and water > 3:
         doubts.append(f"What the label leaves open, {water:.1f} g, is taken for water.")
     return FromLabel(made, tuple(doubts))
+
+
+def _labelled_parts(label: Label, shape: FloatArray | None) -> FloatArray:
+    """Return g per 100 g of what the label names, split by kind as the like ingredient has it; no water yet."""
+    parts = np.zeros(len(KEYS))
+    starch = label.carbohydrate - label.sugars - label.polyols
+    _spread(parts, shape, "fat", label.fat, LIKE_NOTHING["fat"])
+    _spread(parts, shape, "protein", label.protein, LIKE_NOTHING["protein"])
+    _spread(parts, shape, "sugar", label.sugars, LIKE_NOTHING["sugars"], without="higher_saccharides")
+    _spread(parts, shape, "polyol", label.polyols, "maltitol")
+    chains = shape is not None and shape[INDEX["higher_saccharides"]] > shape[INDEX["starch"]]
+    parts[INDEX["higher_saccharides" if chains else LIKE_NOTHING["carbohydrate"]]] += starch
+    parts[INDEX["fibre"]] = label.fibre
+    parts[INDEX["sodium_chloride"]] = label.salt
+    parts[INDEX["ethanol"]] = label.alcohol_vol * 0.789
+    if shape is not None:
+        _add_unlabelled(parts, shape)
+    parts[INDEX["milk_salts"]] = parts[INDEX["milk_protein"]] * _MILK_PROTEIN_SALTS
+    return parts
+
+
+def _energy_doubts(label: Label, made: Composition) -> list[str]:
+    if label.energy_kcal is None:
+        return []
+    derived = float(energy_kcal(made.row))
+    if abs(derived - label.energy_kcal) <= max(ENERGY_TOLERANCE * label.energy_kcal, _LEAST_KCAL):
+        return []
+    return [
+        f"The label says {label.energy_kcal:.0f} kcal, its parts give {derived:.0f}. One of the figures may be wrong."
+    ]
 
 
 def _check(name: str, label: Label) -> None:

@@ -1,6 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
+
 import type { Schemas } from "../../api/client";
+import { meQuery } from "../../api/queries";
 import { Thermometer } from "../../charts/thermometer";
 import { degrees, shown } from "../../ui/numbers";
+import { allergenSentence, costSentence, placesSentence } from "../../ui/sentences";
+import { Why } from "../../ui/why";
 
 /** What the batch will be: as planned beside as made. */
 export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
@@ -12,6 +17,7 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
         <Side title="As planned" analysis={planned} />
         <Side title="As made" analysis={asMade} other={planned} message={changed ? null : "Nothing weighed differently yet."} />
       </div>
+      {asMade && <AsMade batch={batch} places={asMade.places} />}
       {asMade && (
         <div className="mt-3 print:hidden">
           <p className="text-sm text-muted">Going cold as made{changed ? "; dashed, as planned" : ""}</p>
@@ -21,6 +27,23 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
         </div>
       )}
     </section>
+  );
+}
+
+/** What the Bench says below its verdict, of what went in and by what was known of it then. */
+function AsMade({ batch, places }: { batch: Schemas["BatchOut"]; places: Schemas["PlaceOut"][] }) {
+  const currency = useQuery(meQuery).data?.currency ?? "";
+  const { cost } = batch;
+  return (
+    <div className="mt-3 text-sm text-muted">
+      <p>
+        {placesSentence(places)} <Why of="cabinet" />
+      </p>
+      <p>
+        {allergenSentence({ allergens: batch.allergens, allergensNotStated: batch.allergens_not_stated })} {cost && costSentence(cost, currency)}{" "}
+        {cost && <Why of="cost" />}
+      </p>
+    </div>
   );
 }
 

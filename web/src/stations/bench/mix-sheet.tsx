@@ -5,11 +5,11 @@ import { flushSync } from "react-dom";
 import type { Schemas } from "../../api/client";
 import { useVocabulary } from "../../api/vocabulary";
 import { day, grams, shown } from "../../ui/numbers";
+import { allergenSentence } from "../../ui/sentences";
 import { CellsTable, tableKey } from "./composition-table";
 import { byStage, type Draft } from "./draft";
 import { MethodSteps } from "./method";
 import type { DraftReading } from "./use-analysis";
-import { allergenSentence } from "./verdict";
 
 type Props = {
   mix: Schemas["MixOut"];

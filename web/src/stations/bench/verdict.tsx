@@ -1,9 +1,9 @@
 import { memo } from "react";
 
 import type { Schemas } from "../../api/client";
-import { listed, shown } from "../../ui/numbers";
-import type { Edit } from "./draft";
+import { allergenSentence, costSentence, placesSentence } from "../../ui/sentences";
 import { Why } from "../../ui/why";
+import type { Edit } from "./draft";
 import { MachineFill } from "./machine-fill";
 import type { DraftReading } from "./use-analysis";
 
@@ -53,23 +53,3 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
     </section>
   );
 });
-
-/** Firmness where the mix is kept and served, beside the freezer that the verdict speaks of. */
-function placesSentence(places: Schemas["PlaceOut"][]): string {
-  const parts = places
-    .filter((place) => place.key !== "freezer")
-    .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C ${place.word}`);
-  return `${parts.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
-}
-
-export function allergenSentence(reading: DraftReading): string {
-  const has = reading.allergens.length > 0 ? `Contains ${listed(reading.allergens)}.` : "";
-  const open = reading.allergensNotStated.length > 0 ? `Other allergens are not stated for ${reading.allergensNotStated.join(", ")}.` : "";
-  const closed = reading.undisclosed.length > 0 ? `What is in ${reading.undisclosed.join(", ")} is not disclosed: its figures are uncertain.` : "";
-  return [has, open, closed].filter(Boolean).join(" ");
-}
-
-function costSentence(cost: Schemas["CostOut"], currency: string): string {
-  if (cost.per_litre !== null) return `${shown(cost.per_litre, 2)} ${currency} a litre.`;
-  return `At least ${shown(cost.at_least, 2)} ${currency} in all: ${listed(cost.not_priced)} ${cost.not_priced.length === 1 ? "has" : "have"} no price.`;
-}
