@@ -7,7 +7,7 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import balance_speed, core_speed
+from . import balance_speed, command_speed, core_speed
 
 
 def main(arguments: list[str]) -> int:
@@ -16,19 +16,19 @@ def main(arguments: list[str]) -> int:
         print("jalebi: bench takes nothing after it.", file=sys.stderr)
         return 2
     print("Figures are medians unless said; “SHORT” is short of what is asked.")
-    for figure in (*core_speed.figures(), *balance_speed.figures()):
+    for figure in (*core_speed.figures(), *balance_speed.figures(), *command_speed.figures()):
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
             from . import interface_speed, materials_speed, mixes_speed, server_speed
 
-            household_measure = (
+            measurements = (
                 server_speed.figures,
                 interface_speed.figures,
                 materials_speed.figures,
                 mixes_speed.figures,
             )
-            for figure in (figure for figures in household_measure for figure in figures(server)):
+            for figure in (figure for figures in measurements for figure in figures(server)):
                 print(figure.line(), flush=True)
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)

@@ -36,7 +36,7 @@ _NEW: Final = ("inulin", "invert-sugar", "allulose", "lactose-powder", "glycerol
 _OF: Final = ("fat", "msnf", "total_solids", "sweetness", "protein", "sugars", "scoop_c", "frozen_pct")
 
 
-def random_wishes(seed: int, *, whole: bool = False) -> BalanceRequest:
+def random_request(seed: int, *, whole: bool = False) -> BalanceRequest:
     """Return a feasible problem of 20 lines, 8 aims and 5 new ingredients: aims around another random mix."""
     random = np.random.default_rng(seed)
     mix, other = _random_mix(random), _random_mix(random)
@@ -62,11 +62,11 @@ def _random_mix(random: np.random.Generator) -> Mix:
 
 def figures() -> list[Figure]:
     """Measure Balance beside SLSQP from scipy with random starts, all on the same problems."""
-    balance(random_wishes(0))
-    problems = [random_wishes(seed) for seed in range(_PROBLEMS)]
+    balance(random_request(0))
+    problems = [random_request(seed) for seed in range(_PROBLEMS)]
     seconds = [_seconds(balance, request) for request in problems]
     worse = sum(is_worse_than_general(request, seed) for seed, request in enumerate(problems[:_COMPARED]))
-    whole = [_seconds(balance, random_wishes(seed, whole=True)) for seed in range(40)]
+    whole = [_seconds(balance, random_request(seed, whole=True)) for seed in range(40)]
     explained = sum(is_explained(seed) for seed in range(_PROBLEMS))
     return [
         Figure("balance of 20 lines, 8 aims, 5 candidates", 1000 * float(np.median(seconds)), 60.0, "ms"),
@@ -119,7 +119,7 @@ def _best_of_general(problem: Problem, seed: int) -> float:
 def is_explained(seed: int) -> bool:
     """Make a feasible problem infeasible with a pin and an aim, and try what is offered for each unmet aim."""
     random = np.random.default_rng(seed)
-    request = random_wishes(seed)
+    request = random_request(seed)
     aims = (Aim("fat", float(random.uniform(20, 40))), *request.aims[1:3])
     pinned = replace(request, aims=aims, limits={1: Limits.pinned(request.mix.lines[1].grams)})
     unmet = reasons_for(balance(pinned), {})

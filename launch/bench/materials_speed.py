@@ -12,7 +12,7 @@ from launch.demo_server import DemoServer
 from .figure import Figure, median_ms, p95
 from .server_speed import Client
 
-_GOODS = 5_000
+_ROWS = 5_000
 _SEARCHES = 200
 _LINES = ("2 cups (480 ml) whole milk", "3/4 cup sugar, divided", "4 large egg yolks", "1 x 397g tin condensed milk",
           "juice of 2 limes", "½ tsp vanilla extract")  # fmt: skip
@@ -27,28 +27,28 @@ def figures(server: DemoServer) -> list[Figure]:
     shelf = search_index()
     reading = median_ms(lambda: read_recipe(recipe, shelf), runs=30)
     client = Client(server.port, server.person, server.password)
-    ingredient = _goods()
-    preview = _seconds(client, "/api/ingredient-files", ingredient)
-    apply = _seconds(client, "/api/ingredients?apply=true", ingredient)
+    rows = _ingredient_rows()
+    preview = _seconds(client, "/api/ingredient-files", rows)
+    apply = _seconds(client, "/api/ingredient-files?apply=true", rows)
     for wanted in _WANTED:
         _find(client, wanted)
     found = [_find(client, wanted) for wanted in itertools.islice(itertools.cycle(_WANTED), _SEARCHES)]
     return [
         Figure("reading a recipe of 30 lines", reading, 50.0, "ms"),
-        Figure(f"importing {_GOODS} rows: preview and change", preview + apply, 5.0, "s"),
-        Figure(f"search over {_GOODS} ingredients, HTTP, p95", p95(found), 50.0, "ms"),
+        Figure(f"importing {_ROWS} rows: preview and change", preview + apply, 5.0, "s"),
+        Figure(f"search over {_ROWS} ingredients, HTTP, p95", p95(found), 50.0, "ms"),
     ]
 
 
-def _goods() -> bytes:
+def _ingredient_rows() -> bytes:
     names = (f"{place} {thing} {number}" for number in range(1, 51) for place in _PLACES for thing in _THINGS)
-    rows = (f"{name},{30 + at % 40},{70 - at % 40}" for at, name in enumerate(itertools.islice(names, _GOODS)))
+    rows = (f"{name},{30 + at % 40},{70 - at % 40}" for at, name in enumerate(itertools.islice(names, _ROWS)))
     return "\n".join(("name,water,sucrose", *rows)).encode()
 
 
-def _seconds(client: Client, path: str, ingredient: bytes) -> float:
+def _seconds(client: Client, path: str, rows: bytes) -> float:
     began = time.perf_counter()
-    client.send_file(path, ingredient)
+    client.send_file(path, rows)
     return time.perf_counter() - began
 
 

@@ -18,8 +18,8 @@ from .server_speed import Client
 _MIXES = 10_000
 _CALLS = 120
 _FILL = """
-from bench.models import Mix, MixLine
-from shelf.models import Ingredient
+from mixes.models import Mix, MixLine
+from ingredients.models import Ingredient
 kitchen = Mix.objects.of_all_kitchens().get(name="Quince sorbet").kitchen
 things = ("plum", "quince", "sesame", "barley", "tea", "pear", "fig", "oat", "rhubarb", "hazelnut")
 ways = ("sorbet", "gelato", "custard", "sherbet", "ice cream")
