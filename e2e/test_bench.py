@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from browser.browser_case import BrowserCase
 from browser.pages import add_line, amount, open_mix, take_first, verdict, wait_until_saved
@@ -222,6 +222,40 @@ class EatingTest(BrowserCase):
         expect(amount(page, "Water")).to_have_value("216")
         page.keyboard.press("Control+Shift+z")
         wait_until_saved(page)
+
+    def test_the_rule_behind_a_label_is_two_steps_away(self) -> None:
+        self.browse(self.ask_why)
+
+    def ask_why(self, page: Page) -> None:
+        open_mix(page, "Smoked tea custard")
+        verdict_panel = page.get_by_role("region", name="Verdict")
+        for name, rule in (
+            ("Scoops at", "physics.firmness.scooping_frozen_pct"),
+            ("Kept and served", "assessment.serving_conditions.serving_conditions_of"),
+            ("Cost", "production.cost.cost_of"),
+            ("Fill", "production.machines.fill_of"),
+        ):
+            self.rule_behind(page, verdict_panel.get_by_role("button", name=f"why {name}"), name, rule)
+        eats = page.get_by_role("region", name="How it eats")
+        eats.get_by_text("Why", exact=True).click()
+        for name, rule in (
+            ("Firmness", "physics.firmness.firmness"),
+            ("Sand", "assessment.outcomes.per_100g_water"),
+        ):
+            eats.get_by_role("button", name=name).first.click()
+            self.rule_behind(page, eats.get_by_role("button", name=f"why {name}"), name, rule)
+        page.get_by_role("button", name="the figures behind it").click()
+        figures = page.get_by_role("dialog", name="The figures behind it")
+        for name, rule in (
+            ("Dose", "assessment.gums.gums_of"),
+            ("Protected names", "regulation.identity_standards.identity_standards_of"),
+        ):
+            self.rule_behind(page, figures.get_by_role("button", name=f"why {name}"), name, rule)
+
+    def rule_behind(self, page: Page, why: Locator, name: str, rule: str) -> None:
+        why.click()
+        expect(page.get_by_role("dialog", name=name, exact=True)).to_contain_text(f"Function {rule}")
+        page.keyboard.press("Escape")
 
     def test_every_figure_says_why_and_takes_an_aim(self) -> None:
         self.browse(self.look_closer)

@@ -1,9 +1,11 @@
 import { type KeyboardEvent, type PointerEvent, useState } from "react";
 
 import { shown } from "../ui/numbers";
-import type { Layer } from "./tub";
 
 const REACH = 7;
+
+/** One stratum of the tub as it is drawn. */
+export type Layer = { key: string; name: string; share: number; y: number; height: number };
 
 type Props = {
   layer: Layer;

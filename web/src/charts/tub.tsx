@@ -4,7 +4,7 @@ import type { Schemas } from "../api/client";
 import { useVocabulary } from "../api/vocabulary";
 import { degrees, shown } from "../ui/numbers";
 import { PAINT, paint, spread } from "./strata";
-import { StratumEdge } from "./stratum-edge";
+import { type Layer, StratumEdge } from "./stratum-edge";
 import { type Size, useSize } from "./use-size";
 
 const TOP = 6;
@@ -14,8 +14,6 @@ const LABELS_WIDTH = 132;
 const LABEL_GAP = 20;
 const LETTER_HEIGHT = 17;
 const ICE_LABEL = { width: 112, height: 24 };
-
-export type Layer = { key: string; name: string; share: number; y: number; height: number };
 
 type Analysis = Schemas["MixAnalysis"];
 type Props = {
