@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { Navigate, Route, Routes } from "react-router";
 
-import { Problem } from "./api/client";
-import { meQuery, vocabularyQuery } from "./api/queries";
-import { VocabularyContext } from "./api/vocabulary";
+import { Problem } from "./shared/api/client";
+import { meQuery, vocabularyQuery } from "./shared/api/queries";
+import { VocabularyContext } from "./shared/api/vocabulary";
 import { BatchSheet } from "./stations/batches/batch-sheet";
 import { Batches } from "./stations/batches/batches";
 import { Bench } from "./stations/bench/bench";
-import { Mixes } from "./stations/bench/mixes";
+import { Mixes } from "./stations/bench/mixes/mixes";
 import { PasteRecipe } from "./stations/bench/paste/paste-recipe";
-import { EditPreparation, NewPreparation } from "./stations/shelf/preparation";
+import { EditPreparation, NewPreparation } from "./stations/shelf/preparation/preparation";
 import { Shelf } from "./stations/shelf/shelf";
 import { SignIn } from "./stations/sign-in/sign-in";
 import { Frame } from "./ui/frame";

@@ -6,8 +6,8 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
-import { Problem } from "./api/client";
 import { App } from "./app";
+import { Problem } from "./shared/api/client";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 if (nonce) setNonce(nonce);

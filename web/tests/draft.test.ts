@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 
-import { begun, bodyOf, byStage, type Draft, type DraftState, type Edit, edited, overrunError, typedGrams, writtenOf } from "../src/stations/bench/draft";
+import { begun, bodyOf, byStage, type Draft, type DraftState, type Edit, edited, overrunError, typedGrams, writtenOf } from "../src/stations/bench/draft/draft";
 import { CUSTARD, draft, line } from "./mixes";
 
 const KEYS = CUSTARD.lines.map(({ key }) => key);

@@ -1,10 +1,10 @@
 import fc from "fast-check";
 import { beforeEach, describe, expect, test, vi } from "vitest";
 
-import { begun, type Draft, edited } from "../src/stations/bench/draft";
-import { historyOf, rememberHistory } from "../src/stations/bench/history";
-import { treeOf } from "../src/stations/bench/revision-tree";
-import { forgetUnsent, rememberUnsent, sameAs, startOf } from "../src/stations/bench/unsent";
+import { begun, type Draft, edited } from "../src/stations/bench/draft/draft";
+import { historyOf, rememberHistory } from "../src/stations/bench/draft/history";
+import { forgetUnsent, rememberUnsent, sameAs, startOf } from "../src/stations/bench/draft/unsent";
+import { treeOf } from "../src/stations/bench/revisions/revision-tree";
 import { CUSTARD, draft, line, MemoryStorage, mix, revision } from "./mixes";
 
 const MIX = 7;

@@ -1,6 +1,6 @@
 /** Drafts, lines and answers of the server as the tests need them. */
-import type { Schemas } from "../src/api/client";
-import { type Draft, type Line, newLine } from "../src/stations/bench/draft";
+import type { Schemas } from "../src/shared/api/client";
+import { type Draft, type Line, newLine } from "../src/stations/bench/draft/draft";
 
 export function line(ingredient: string, typed: string, changes: Partial<Line> = {}): Line {
   return { ...newLine(ingredient, typed, "pot", `key of ${ingredient}`), ...changes };

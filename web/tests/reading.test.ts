@@ -1,13 +1,13 @@
 import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 
-import type { Schemas } from "../src/api/client";
+import type { Schemas } from "../src/shared/api/client";
+import { grams, readNumber, shown, unbroken } from "../src/shared/format/numbers";
 import { firstTargets, rangeOf } from "../src/stations/bench/balance/target";
-import { highlightOf } from "../src/stations/bench/highlighted";
+import { highlightOf } from "../src/stations/bench/draft/highlighted";
+import type { DraftReading } from "../src/stations/bench/draft/use-analysis";
+import { inView } from "../src/stations/bench/lines/view";
 import { beginReading, bodyOf, isOpen, nextOpen } from "../src/stations/bench/paste/reading";
-import type { DraftReading } from "../src/stations/bench/use-analysis";
-import { inView } from "../src/stations/bench/view";
-import { grams, readNumber, shown, unbroken } from "../src/ui/numbers";
 
 describe("numbers", () => {
   test("that are shown are read again", () => {

@@ -1,6 +1,6 @@
-import type { Schemas } from "../api/client";
-import { useVocabulary } from "../api/vocabulary";
-import { grams } from "../ui/numbers";
+import type { Schemas } from "../shared/api/client";
+import { useVocabulary } from "../shared/api/vocabulary";
+import { grams } from "../shared/format/numbers";
 import { paint } from "./strata";
 
 /** A bar whose length is grams and whose colours are what they bring; `most` grams fill it. */

@@ -1,5 +1,5 @@
-import type { Schemas } from "../api/client";
-import { shown } from "../ui/numbers";
+import type { Schemas } from "../shared/api/client";
+import { shown } from "../shared/format/numbers";
 import { paint } from "./strata";
 
 /** A gum against its usual dose: grams would be a hair's breadth, so the band is the dose and the needle what is in. */

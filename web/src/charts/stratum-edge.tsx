@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useState } from "react";
 
-import { shown } from "../ui/numbers";
+import { shown } from "../shared/format/numbers";
 
 const REACH = 7;
 

@@ -2,8 +2,8 @@ import { type ScaleLinear, scaleLinear } from "d3-scale";
 import { area, curveMonotoneY, line } from "d3-shape";
 import type { KeyboardEvent, PointerEvent } from "react";
 
-import type { Schemas } from "../api/client";
-import { degrees, shown } from "../ui/numbers";
+import type { Schemas } from "../shared/api/client";
+import { degrees, shown } from "../shared/format/numbers";
 import { spread } from "./strata";
 import { type Size, useSize } from "./use-size";
 

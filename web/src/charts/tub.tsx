@@ -1,8 +1,8 @@
 import { memo, useId } from "react";
 
-import type { Schemas } from "../api/client";
-import { useVocabulary } from "../api/vocabulary";
-import { degrees, shown } from "../ui/numbers";
+import type { Schemas } from "../shared/api/client";
+import { useVocabulary } from "../shared/api/vocabulary";
+import { degrees, shown } from "../shared/format/numbers";
 import { PAINT, paint, spread } from "./strata";
 import { type Layer, StratumEdge } from "./stratum-edge";
 import { type Size, useSize } from "./use-size";

@@ -2,7 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { NavLink } from "react-router";
 
-import { answer, api, type Schemas } from "../api/client";
+import { answer, api, type Schemas } from "../shared/api/client";
 import { Mark } from "./mark";
 
 const STATIONS = [

@@ -1,6 +1,6 @@
 import { Popover } from "radix-ui";
 
-import { useVocabulary } from "../api/vocabulary";
+import { useVocabulary } from "../shared/api/vocabulary";
 
 /** Opens how a number is worked out, what that rests on, and the function of the core that does it. */
 export function Why({ of }: { of: string }) {

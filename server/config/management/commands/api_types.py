@@ -14,7 +14,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from config.api import api
 
 _WEB: Final = Path(settings.BASE_DIR) / "web"
-_TYPES: Final = _WEB / "src/api/schema.d.ts"
+_TYPES: Final = _WEB / "src/shared/api/schema.d.ts"
 
 
 class Command(BaseCommand):

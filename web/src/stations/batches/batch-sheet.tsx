@@ -3,11 +3,11 @@ import { Check, Printer } from "lucide-react";
 import { useEffect, useId, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { batchQuery } from "../../api/queries";
-import { useVocabulary } from "../../api/vocabulary";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { batchQuery } from "../../shared/api/queries";
+import { useVocabulary } from "../../shared/api/vocabulary";
+import { day, grams, shown } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
-import { day, grams, shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 import { Outcome } from "./outcome";
 

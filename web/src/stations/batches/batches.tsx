@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
-import { batchesQuery } from "../../api/queries";
+import { batchesQuery } from "../../shared/api/queries";
+import { day } from "../../shared/format/numbers";
 import { StationHead } from "../../ui/frame";
-import { day } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
 
 /** What was made, newest first. */

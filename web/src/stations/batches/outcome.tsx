@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 
-import type { Schemas } from "../../api/client";
-import { meQuery } from "../../api/queries";
 import { Thermometer } from "../../charts/thermometer";
-import { degrees, shown } from "../../ui/numbers";
-import { allergenSentence, costSentence, placesSentence } from "../../ui/sentences";
+import type { Schemas } from "../../shared/api/client";
+import { meQuery } from "../../shared/api/queries";
+import { degrees, shown } from "../../shared/format/numbers";
+import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { Why } from "../../ui/why";
 
 /** What the batch will be: as planned beside as made. */

@@ -1,14 +1,14 @@
-import type { Schemas } from "../../api/client";
-import { CompositionTable } from "./composition-table";
-import type { Draft, Edit } from "./draft";
+import type { Schemas } from "../../shared/api/client";
+import type { Draft, Edit } from "./draft/draft";
+import type { DraftReading } from "./draft/use-analysis";
 import { KeysHelp } from "./keys-help";
-import { LineDialog } from "./line-dialog";
+import { CompositionTable } from "./lines/composition-table";
+import { LineDialog } from "./lines/line-dialog";
+import { ReplaceDialog } from "./lines/replace-dialog";
 import { Method } from "./method";
-import { NewMix } from "./new-mix";
-import { ReplaceDialog } from "./replace-dialog";
-import { Revisions } from "./revisions";
-import { ScaleDialog } from "./scale-dialog";
-import type { DraftReading } from "./use-analysis";
+import { NewMix } from "./mixes/new-mix";
+import { Revisions } from "./revisions/revisions";
+import { ScaleDialog } from "./size/scale-dialog";
 
 /** What is openDialog over the Bench, one thing at a time. */
 export type OpenDialog =

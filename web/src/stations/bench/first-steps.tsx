@@ -1,7 +1,7 @@
 import { Check, X } from "lucide-react";
 import { useState } from "react";
 
-import type { Draft } from "./draft";
+import type { Draft } from "./draft/draft";
 
 const PLACE = "jalebi.first-steps";
 

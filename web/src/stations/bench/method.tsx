@@ -1,5 +1,5 @@
-import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/vocabulary";
+import type { Schemas } from "../../shared/api/client";
+import { useVocabulary } from "../../shared/api/vocabulary";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
 /** What the recipe said to do, by stage, as it was pasted. */

@@ -2,15 +2,15 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { MoreHorizontal } from "lucide-react";
 import { Link, useNavigate } from "react-router";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/vocabulary";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { useVocabulary } from "../../shared/api/vocabulary";
 import { Button, Key } from "../../ui/button";
 import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
 import type { OpenDialog } from "./dialogs";
-import type { Draft, Edit } from "./draft";
-import { typing } from "./typing";
-import type { DraftSync } from "./use-draft-sync";
+import type { Draft, Edit } from "./draft/draft";
+import type { DraftSync } from "./draft/use-draft-sync";
+import { typing } from "./lines/typing";
 
 type Props = {
   mix: Schemas["MixOut"];

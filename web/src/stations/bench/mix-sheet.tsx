@@ -2,14 +2,14 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
-import type { Schemas } from "../../api/client";
-import { useVocabulary } from "../../api/vocabulary";
-import { day, grams, shown } from "../../ui/numbers";
-import { allergenSentence } from "../../ui/sentences";
-import { CellsTable, tableKey } from "./composition-table";
-import { byStage, type Draft } from "./draft";
+import type { Schemas } from "../../shared/api/client";
+import { useVocabulary } from "../../shared/api/vocabulary";
+import { day, grams, shown } from "../../shared/format/numbers";
+import { allergenSentence } from "../../shared/format/sentences";
+import { byStage, type Draft } from "./draft/draft";
+import type { DraftReading } from "./draft/use-analysis";
+import { CellsTable, tableKey } from "./lines/composition-table";
 import { MethodSteps } from "./method";
-import type { DraftReading } from "./use-analysis";
 
 type Props = {
   mix: Schemas["MixOut"];

@@ -2,14 +2,14 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useRef, useState } from "react";
 
-import { answer, api } from "../../api/client";
-import { notesQuery } from "../../api/queries";
+import { answer, api } from "../../shared/api/client";
+import { notesQuery } from "../../shared/api/queries";
+import { day } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
-import { day } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
-import type { Draft } from "./draft";
-import type { DraftReading } from "./use-analysis";
+import type { Draft } from "./draft/draft";
+import type { DraftReading } from "./draft/use-analysis";
 
 const OF_MIX = "mix";
 const OF_ALL = "all";

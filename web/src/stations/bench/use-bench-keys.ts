@@ -1,8 +1,8 @@
 import { useEffect } from "react";
 
 import type { OpenDialog } from "./dialogs";
-import type { Edit } from "./draft";
-import { type View, VIEWS } from "./view";
+import type { Edit } from "./draft/draft";
+import { type View, VIEWS } from "./lines/view";
 
 type Hands = {
   pointed: string | null;

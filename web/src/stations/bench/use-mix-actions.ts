@@ -2,10 +2,10 @@ import { useMutation } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
-import { answer, api, savedFile, type Schemas } from "../../api/client";
-import type { PrepareLine } from "../shelf/preparing";
-import type { Draft } from "./draft";
-import type { DraftReading } from "./use-analysis";
+import { answer, api, savedFile, type Schemas } from "../../shared/api/client";
+import type { PrepareLine } from "../shelf/preparation/preparing";
+import type { Draft } from "./draft/draft";
+import type { DraftReading } from "./draft/use-analysis";
 
 /** What takes the mix elsewhere as it is kept: what is not kept yet is sent first, and what goes wrong is said. */
 export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: DraftReading | undefined, flush: () => Promise<void>) {

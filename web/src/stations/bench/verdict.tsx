@@ -1,11 +1,11 @@
 import { memo } from "react";
 
-import type { Schemas } from "../../api/client";
-import { allergenSentence, costSentence, placesSentence } from "../../ui/sentences";
+import type { Schemas } from "../../shared/api/client";
+import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { Why } from "../../ui/why";
-import type { Edit } from "./draft";
-import { MachineFill } from "./machine-fill";
-import type { DraftReading } from "./use-analysis";
+import type { Edit } from "./draft/draft";
+import type { DraftReading } from "./draft/use-analysis";
+import { MachineFill } from "./size/machine-fill";
 
 type Props = {
   reading: DraftReading | undefined;

@@ -2,13 +2,13 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Tabs } from "radix-ui";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { shelfChanged } from "../../api/queries";
+import { CompositionBar } from "../../charts/composition-bar";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { shelfChanged } from "../../shared/api/queries";
+import { readNumber, shown } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
-import { readNumber, shown } from "../../ui/numbers";
 import { SheetDialog } from "../../ui/sheet-dialog";
-import { CompositionBar } from "../../charts/composition-bar";
 import { PickIngredient, type Picked } from "./pick-ingredient";
 
 type Way = "label" | "brix" | "blend";

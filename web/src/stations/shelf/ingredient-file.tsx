@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, asForm, type Schemas } from "../../api/client";
-import { shelfChanged } from "../../api/queries";
+import { answer, api, asForm, type Schemas } from "../../shared/api/client";
+import { shelfChanged } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
 import { FileField } from "../../ui/file-field";
 import { SheetDialog } from "../../ui/sheet-dialog";

@@ -1,16 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { ingredientQuery, shelfChanged } from "../../api/queries";
-import { useVocabulary } from "../../api/vocabulary";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { ingredientQuery, shelfChanged } from "../../shared/api/queries";
+import { useVocabulary } from "../../shared/api/vocabulary";
+import { day, listed, readNumber, shown } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
-import { Field } from "../../ui/field";
-import { day, listed, readNumber, shown } from "../../ui/numbers";
 import { changed } from "../../ui/changed";
+import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
-import { Facts } from "../bench/line-dialog";
+import { Facts } from "../bench/lines/line-dialog";
 import { AddStock } from "./stock";
 
 /** All that is known of one ingredient, and what a kitchen can say of it. */

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useId, useState } from "react";
 
-import type { Schemas } from "../../api/client";
+import type { Schemas } from "../../shared/api/client";
 import { inputClass } from "../../ui/field";
 import { comboboxProps, ShelfList } from "./shelf-list";
 import { useTypedLine, withUnit } from "./use-typed-line";

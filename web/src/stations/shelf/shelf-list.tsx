@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 
-import type { Schemas } from "../../api/client";
+import type { Schemas } from "../../shared/api/client";
 
 /** What makes an input the combobox of a ShelfList with the same id. */
 export function comboboxProps(id: string, count: number, at: number) {

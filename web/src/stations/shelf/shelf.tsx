@@ -2,21 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
-import type { Schemas } from "../../api/client";
-import { searchQuery } from "../../api/queries";
-import { useVocabulary } from "../../api/vocabulary";
 import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
+import type { Schemas } from "../../shared/api/client";
+import { searchQuery } from "../../shared/api/queries";
+import { useVocabulary } from "../../shared/api/vocabulary";
+import { shown } from "../../shared/format/numbers";
 import { Button, buttonClass } from "../../ui/button";
 import { Choice, inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";
 import { Menu, MenuItem } from "../../ui/menu";
-import { shown } from "../../ui/numbers";
 import { Waiting } from "../../ui/waiting";
+import { CustomIngredientDialog } from "./custom-ingredient-dialog";
 import { IngredientFile } from "./ingredient-file";
 import { IngredientSheet } from "./ingredient-sheet";
-import { KitchenDialog } from "./kitchen-dialog";
-import { CustomIngredientDialog } from "./custom-ingredient-dialog";
+import { KitchenDialog } from "./kitchen/kitchen-dialog";
 import { InTheHouse } from "./stock";
 
 const PAGE = 60;

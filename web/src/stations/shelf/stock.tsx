@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../api/client";
-import { shelfChanged, stockQuery } from "../../api/queries";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { shelfChanged, stockQuery } from "../../shared/api/queries";
+import { day } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { Choice, Field } from "../../ui/field";
-import { day } from "../../ui/numbers";
 
 const SOON_DAYS = 4;
 

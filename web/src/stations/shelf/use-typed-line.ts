@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 
-import type { Schemas } from "../../api/client";
-import { typedLineQuery } from "../../api/queries";
+import type { Schemas } from "../../shared/api/client";
+import { typedLineQuery } from "../../shared/api/queries";
 
 /** Gets what a line may mean, null where the shelf could not be asked. */
 type Choose = (matches: Schemas["TypedMatch"][] | null) => void;

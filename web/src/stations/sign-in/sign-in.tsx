@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
-import { answer, api } from "../../api/client";
-import { meQuery } from "../../api/queries";
+import { answer, api } from "../../shared/api/client";
+import { meQuery } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";

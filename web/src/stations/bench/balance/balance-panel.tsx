@@ -1,12 +1,12 @@
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 
-import type { Schemas } from "../../../api/client";
-import { useVocabulary } from "../../../api/vocabulary";
+import type { Schemas } from "../../../shared/api/client";
+import { useVocabulary } from "../../../shared/api/vocabulary";
+import { shown } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
-import { shown } from "../../../ui/numbers";
-import { bodyOf, type Draft, type Edit } from "../draft";
-import type { DraftReading } from "../use-analysis";
+import { bodyOf, type Draft, type Edit } from "../draft/draft";
+import type { DraftReading } from "../draft/use-analysis";
 import { BandSlider } from "./band-slider";
 import { JobForm } from "./job-form";
 import { changes, ProposalView } from "./proposal";

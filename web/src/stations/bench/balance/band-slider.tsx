@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useRef } from "react";
 
-import { shown } from "../../../ui/numbers";
+import { shown } from "../../../shared/format/numbers";
 
 type Ends = { min: number | null; max: number | null };
 

@@ -1,12 +1,12 @@
 import { useState } from "react";
 
-import type { Schemas } from "../../../api/client";
+import type { Schemas } from "../../../shared/api/client";
+import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
-import { readNumber } from "../../../ui/numbers";
 import { type Picked, PickIngredient } from "../../shelf/pick-ingredient";
-import type { Draft } from "../draft";
-import type { DraftReading } from "../use-analysis";
+import type { Draft } from "../draft/draft";
+import type { DraftReading } from "../draft/use-analysis";
 
 type Props = {
   job: Schemas["JobOut"];

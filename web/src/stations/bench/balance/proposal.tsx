@@ -1,6 +1,6 @@
-import type { Schemas } from "../../../api/client";
+import type { Schemas } from "../../../shared/api/client";
+import { grams } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
-import { grams } from "../../../ui/numbers";
 
 /** Whether a line of a proposal is another than the mix has. */
 export function changes(line: Schemas["ProposedLine"]): boolean {

@@ -1,4 +1,4 @@
-import type { Schemas } from "../../../api/client";
+import type { Schemas } from "../../../shared/api/client";
 
 export type Target = { of: string; min: number | null; max: number | null; at_c?: number | null };
 

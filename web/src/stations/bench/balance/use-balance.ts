@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 
-import { answer, api, type Schemas } from "../../../api/client";
+import { answer, api, type Schemas } from "../../../shared/api/client";
 
 export type Question = Omit<Schemas["BalanceQuestion"], "lines" | "style">;
 

@@ -1,10 +1,10 @@
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
-import type { Schemas } from "../../../api/client";
-import { useVocabulary } from "../../../api/vocabulary";
+import type { Schemas } from "../../../shared/api/client";
+import { useVocabulary } from "../../../shared/api/vocabulary";
+import { grams, shown } from "../../../shared/format/numbers";
 import { Key } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
-import { grams, shown } from "../../../ui/numbers";
 import { useTypedLine } from "../../shelf/use-typed-line";
 import { isOpen, type PastedLine } from "./reading";
 

@@ -2,9 +2,9 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
-import { answer, api, asForm, type Schemas } from "../../../api/client";
-import { shelfChanged } from "../../../api/queries";
-import { useVocabulary } from "../../../api/vocabulary";
+import { answer, api, asForm, type Schemas } from "../../../shared/api/client";
+import { shelfChanged } from "../../../shared/api/queries";
+import { useVocabulary } from "../../../shared/api/vocabulary";
 import { Button, Key } from "../../../ui/button";
 import { Choice, Field, inputClass } from "../../../ui/field";
 import { FileField } from "../../../ui/file-field";

@@ -1,4 +1,4 @@
-import type { Schemas } from "../../../api/client";
+import type { Schemas } from "../../../shared/api/client";
 
 /** A line of a pasted recipe while it is looked through; `ingredient` is empty while nothing is chosen. */
 export type PastedLine = Schemas["RecipeLineOut"] & {

@@ -1,0 +1,120 @@
+import { memo, useState } from "react";
+
+import type { Schemas } from "../../../shared/api/client";
+import { shown, unbroken } from "../../../shared/format/numbers";
+import { Key } from "../../../ui/button";
+import { Why } from "../../../ui/why";
+import type { Edit } from "../draft/draft";
+import type { Highlighted } from "../draft/highlighted";
+import type { DraftReading } from "../draft/use-analysis";
+import { Adjustments } from "./adjustments";
+import { DetailsDialog } from "./details-dialog";
+
+type Outcome = Schemas["OutcomeOut"];
+
+type Props = {
+  analysis: Schemas["MixAnalysis"];
+  reading: DraftReading;
+  /** Whether the reading is of what stands there, or the last that could be had. */
+  sure: boolean;
+  freezer: number;
+  edit: (edit: Edit) => void;
+  me: Schemas["Me"];
+  highlighted: Highlighted | null;
+  balance: () => void;
+};
+
+/** How it eats: a track for each outcome, and beside them the reason for the one that is looked at. */
+export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
+  const { analysis, highlighted } = props;
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [figures, setFigures] = useState(false);
+  const { outcomes } = analysis;
+  const worst = outcomes.find((outcome) => outcome.state !== "in") ?? outcomes[0];
+  const looked = outcomes.find((outcome) => outcome.key === chosen) ?? worst;
+  return (
+    <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
+      <div className="flex items-baseline gap-3 pb-1">
+        <h2 id="how-it-eats">How it eats</h2>
+        <span className="ml-auto flex items-baseline gap-4 text-sm">
+          <button type="button" onClick={() => setFigures(true)} className="text-muted underline">
+            the figures behind it
+          </button>
+          <button type="button" onClick={props.balance} className="font-semibold underline">
+            Balance <Key>B</Key>
+          </button>
+        </span>
+      </div>
+      <div className="grid min-h-0 gap-x-7 gap-y-2 xl:grid-cols-[minmax(0,1fr)_23rem]">
+        <ul className="grid content-start gap-x-8 lg:grid-cols-2">
+          {outcomes.map((outcome) => (
+            <li key={outcome.key}>
+              <OutcomeTrack outcome={outcome} looked={outcome === looked} look={() => setChosen(outcome.key)} share={highlighted?.contributions[SHARED[outcome.key] ?? outcome.key]} />
+            </li>
+          ))}
+        </ul>
+        {looked && (
+          <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
+            <Reason outcome={looked} />
+            {looked.state !== "in" && props.sure && <Adjustments {...props} outcome={looked} />}
+          </div>
+        )}
+      </div>
+      <DetailsDialog {...props} draft={props.reading.of} open={figures} onClose={() => setFigures(false)} />
+    </section>
+  );
+});
+
+/** Outcomes whose share goes by another name than their own. */
+const SHARED: Record<string, string> = { firmness: "freezing", melt: "iciness" };
+
+function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; looked: boolean; look: () => void; share: number | undefined }) {
+  const [least = 0, most = 1] = outcome.scale;
+  const [low = 0, high = 0] = outcome.band;
+  const at = (figure: number) => Math.min(100, Math.max(0, (100 * (figure - least)) / (most - least)));
+  const out = outcome.state !== "in";
+  return (
+    <button
+      type="button"
+      aria-pressed={looked}
+      onClick={look}
+      onFocus={look}
+      className="-mx-1.5 grid w-full grid-cols-[4.75rem_3.25rem_minmax(3rem,1fr)_3.5rem_6.25rem] items-center gap-x-2 rounded-button px-1.5 py-0.5 text-left aria-pressed:outline aria-pressed:outline-muted"
+    >
+      <b>{outcome.name}</b>
+      <span aria-hidden className="text-right text-sm text-muted">
+        {outcome.ends[0]}
+      </span>
+      <span className="relative h-2 rounded-sm bg-steel outline outline-line">
+        <span
+          className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
+          style={{ left: `${at(low)}%`, width: `${Math.max(at(high) - at(low), 1.5)}%` }}
+        />
+        {share !== undefined && <span className="absolute -bottom-1 left-0 h-1 rounded-sm bg-ink" style={{ width: `${share}%` }} />}
+        <span
+          className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full"
+          style={{ left: `${at(outcome.value)}%`, background: out ? "var(--hot)" : "var(--needle)" }}
+        />
+      </span>
+      <span aria-hidden className="text-sm text-muted">
+        {share === undefined ? outcome.ends[1] : <b className="text-ink">{shown(share)} %</b>}
+      </span>
+      <span className={out ? "font-semibold text-hot" : ""}>{outcome.word}</span>
+    </button>
+  );
+}
+
+/** Why an outcome is as it is: its sentence, the terms it comes from, and the rule. */
+function Reason({ outcome }: { outcome: Outcome }) {
+  const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${shown(term.value, term.value < 10 ? 2 : 1)} ${term.unit}`);
+  return (
+    <div aria-live="polite">
+      <p className="text-sm">{unbroken(outcome.reason)}</p>
+      <details className="text-sm text-muted">
+        <summary>Why</summary>
+        {terms.join(" · ")}
+        {terms.length > 0 && " · "}rule {outcome.rule} <Why of={outcome.key} />
+      </details>
+    </div>
+  );
+}

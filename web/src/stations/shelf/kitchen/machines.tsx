@@ -1,0 +1,108 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { X } from "lucide-react";
+import { useState } from "react";
+
+import { answer, api, type Schemas } from "../../../shared/api/client";
+import { machinesQuery } from "../../../shared/api/queries";
+import { useVocabulary } from "../../../shared/api/vocabulary";
+import { readNumber, shown } from "../../../shared/format/numbers";
+import { Button } from "../../../ui/button";
+import { Choice, Field } from "../../../ui/field";
+import { SheetDialog } from "../../../ui/sheet-dialog";
+import { Waiting } from "../../../ui/waiting";
+
+/** The machines of the kitchen: what each is, what its bowl holds, and a new one. */
+export function MachinesDialog({ open, onClose, added }: { open: boolean; onClose: () => void; added?: (machine: Schemas["MachineOut"]) => void }) {
+  return (
+    <SheetDialog
+      open={open}
+      onOpenChange={(now) => !now && onClose()}
+      title="Machines of this kitchen"
+      explanation="Every mix shows how it fills the machine it is meant for, and in how many runs."
+    >
+      <Machines {...(added ? { added } : {})} />
+    </SheetDialog>
+  );
+}
+
+function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void }) {
+  const machines = useQuery(machinesQuery);
+  const client = useQueryClient();
+  const changed = () => Promise.all([client.invalidateQueries(machinesQuery), client.invalidateQueries({ queryKey: ["analysis"] })]);
+  const remove = useMutation({
+    mutationFn: (id: number) => answer(api.DELETE("/api/machines/{machine_id}", { params: { path: { machine_id: id } } })),
+    onSuccess: changed,
+  });
+  return (
+    <div className="grid gap-4">
+      <Waiting query={machines}>
+        {(all) => (
+          <ul className="grid gap-1">
+            {all.map((machine) => (
+              <li key={machine.id} className="flex items-baseline gap-2 border-b border-line py-1">
+                <span className="min-w-0 flex-1">
+                  <b>{machine.name}</b>, {shown(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)} L
+                  <span className="block text-sm text-muted">
+                    {machine.kind_name}: filled to {shown(machine.most_pct)} % at most. {machine.before} {machine.caution}
+                  </span>
+                </span>
+                <button type="button" aria-label={`Remove ${machine.name}`} onClick={() => remove.mutate(machine.id)} className="rounded-button p-1.5 text-muted hover:bg-steel">
+                  <X size={14} aria-hidden />
+                </button>
+              </li>
+            ))}
+            {all.length === 0 && <li className="text-muted">None yet. What do you freeze with?</li>}
+          </ul>
+        )}
+      </Waiting>
+      {remove.error && <p role="alert">{remove.error.message}</p>}
+      <NewMachine
+        added={async (machine) => {
+          await changed();
+          added?.(machine);
+        }}
+      />
+    </div>
+  );
+}
+
+function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Promise<void> }) {
+  const { machines: kinds } = useVocabulary();
+  const [kind, setKind] = useState("canister");
+  const [name, setName] = useState("");
+  const [bowl, setBowl] = useState("1.5");
+  const litres = readNumber(bowl);
+  const add = useMutation({
+    mutationFn: (body: Schemas["MachineIn"]) => answer(api.POST("/api/machines", { body })),
+    onSuccess: async (machine) => {
+      setName("");
+      await added(machine);
+    },
+  });
+  return (
+    <form
+      aria-label="New machine"
+      className="grid gap-3"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (litres !== null) add.mutate({ name: name.trim() || (kinds.find((one) => one.key === kind)?.name ?? kind), kind, bowl_l: litres });
+      }}
+    >
+      <div className="grid grid-cols-[1fr_7rem] gap-3">
+        <Choice label="Kind" value={kind} options={kinds} onChange={(event) => setKind(event.target.value)} />
+        <Field
+          label="Bowl, L"
+          value={bowl}
+          inputMode="decimal"
+          maxLength={6}
+          onChange={(event) => setBowl(event.target.value)}
+          error={litres === null ? "Litres, such as 1.5." : undefined}
+        />
+      </div>
+      <Field label="What you call it" value={name} maxLength={100} placeholder="the blue one" onChange={(event) => setName(event.target.value)} error={add.error?.message} />
+      <Button type="submit" kind="dark" disabled={add.isPending || litres === null}>
+        Add this machine
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,212 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useLocation, useNavigate, useParams } from "react-router";
+
+import { CompositionBar } from "../../../charts/composition-bar";
+import { answer, api, type Schemas } from "../../../shared/api/client";
+import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
+import { grams, listed, readNumber, shown } from "../../../shared/format/numbers";
+import { Button, buttonClass } from "../../../ui/button";
+import { Field, inputClass } from "../../../ui/field";
+import { StationHead } from "../../../ui/frame";
+import { Waiting } from "../../../ui/waiting";
+import { PickIngredient, type Picked } from "../pick-ingredient";
+import { newStep, type Step, StepEditor, StepChoice, stepBody, stepOf } from "./preparation-steps";
+import type { FromPreparation, PrepareLine } from "./preparing";
+
+type Line = { key: string; picked: Picked; typed: string; steeped: boolean };
+
+/** A preparation that is not on the shelf yet. */
+export function NewPreparation() {
+  const handed = useLocation().state as PrepareLine | null;
+  const lines = handed ? [{ key: "first", picked: { ...handed.start, pieces: {} }, typed: handed.start.typed, steeped: false }] : [];
+  return <Preparation name="" lines={lines} steps={[]} saved={null} back={handed?.back ?? null} />;
+}
+
+/** A preparation of the shelf: what it is made from and what is done to it. */
+export function EditPreparation() {
+  const slug = useParams().slug ?? "";
+  const ingredient = useQuery(ingredientQuery(slug));
+  return <Waiting query={ingredient}>{(known) => <Known key={known.version} known={known} />}</Waiting>;
+}
+
+function Known({ known }: { known: Schemas["IngredientDetail"] }) {
+  if (!known.made_from) return <p className="p-6">{known.name} is bought, not made here.</p>;
+  const lines = known.made_from.lines.map((line, index) => ({
+    key: `${index}`,
+    picked: { slug: line.ingredient, name: line.ingredient, pieces: {} },
+    typed: line.unit === "g" ? line.typed : `${line.typed} ${line.unit}`,
+    steeped: line.steeped ?? false,
+  }));
+  return <Preparation name={known.name} lines={lines} steps={(known.made_from.steps ?? []).map(stepOf)} saved={known} back={null} />;
+}
+
+function Preparation(props: {
+  name: string;
+  lines: Line[];
+  steps: Step[];
+  saved: Schemas["IngredientDetail"] | null;
+  back: PrepareLine["back"] | null;
+}) {
+  const { saved, back } = props;
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const [name, setName] = useState(props.name);
+  const [lines, setLines] = useState(props.lines);
+  const [steps, setSteps] = useState(props.steps);
+  const [keeps, setKeeps] = useState(saved?.made_from?.keeps_days?.toString() ?? "");
+  const body = bodyOf(name || "Preparation", lines, steps, keeps);
+  const preview = useQuery({
+    queryKey: ["preparation", body],
+    queryFn: () => answer(api.POST("/api/preparations/preview", { body: body! })),
+    enabled: body !== null && lines.length > 0,
+    retry: false,
+  });
+  const keep = useMutation({
+    mutationFn: () =>
+      saved
+        ? answer(api.PUT("/api/preparations/{slug}", { params: { path: { slug: saved.slug } }, body: { ...body!, version: saved.version } }))
+        : answer(api.POST("/api/preparations", { body: body! })),
+    onSuccess: async (made) => {
+      await shelfChanged(client);
+      if (!back) return navigate("/shelf");
+      const weighs = (made.facts as { pack_g: number }).pack_g;
+      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: String(Math.round(weighs * 10) / 10) } };
+      return navigate(`/bench/${back.mixId}`, { state });
+    },
+  });
+  const error = keep.error?.message ?? preview.error?.message;
+  const changeLine = (key: string, changes: Partial<Line>) => setLines(lines.map((line) => (line.key === key ? { ...line, ...changes } : line)));
+  const changeStep = (at: number, step: Step | null) =>
+    setSteps(step ? steps.map((other, index) => (index === at ? step : other)) : steps.filter((_, index) => index !== at));
+
+  return (
+    <>
+      <StationHead title={saved ? saved.name : "New preparation"}>
+        <Link to={back ? `/bench/${back.mixId}` : "/shelf"} className={buttonClass("quiet")}>
+          {back ? "Back to the mix" : "Back to the shelf"}
+        </Link>
+        <Button kind="hot" disabled={body === null || name.trim() === "" || lines.length === 0 || preview.isError || keep.isPending} onClick={() => keep.mutate()}>
+          {saved ? "Keep the change" : back ? "Use it in the mix" : "Put it on the shelf"}
+        </Button>
+      </StationHead>
+      <div className="grid gap-3 px-4 pb-6 lg:grid-cols-[3fr_2fr]">
+        <div className="grid content-start gap-3">
+          <section className="panel grid gap-3 p-4" aria-labelledby="goes-into-it">
+            <div className="grid grid-cols-[1fr_9rem] gap-3">
+              <Field label="Name" value={name} required maxLength={200} placeholder="Raspberry, reduced" onChange={(event) => setName(event.target.value)} />
+              <Field label="Keeps, days" value={keeps} inputMode="numeric" maxLength={5} placeholder={preview.data ? String(preview.data.keeps_days) : ""} onChange={(event) => setKeeps(event.target.value)} />
+            </div>
+            <h2 id="goes-into-it">Goes in</h2>
+            <ul className="grid gap-2">
+              {lines.map((line) => (
+                <PreparationLine key={line.key} line={line} change={(changes) => changeLine(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
+              ))}
+            </ul>
+            <AddPart key={lines.length} add={(picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }])} first={lines.length === 0} />
+          </section>
+          <section className="panel grid gap-3 p-4" aria-labelledby="steps">
+            <h2 id="steps">Steps</h2>
+            {steps.length === 0 && <p className="text-muted">None yet: the ingredients are only mixed.</p>}
+            <ol className="grid gap-3">
+              {steps.map((step, index) => (
+                <StepEditor key={step.key} number={index + 1} step={step} message={preview.data?.messages[index]} change={(now) => changeStep(index, now)} />
+              ))}
+            </ol>
+            <StepChoice add={(kind) => setSteps([...steps, newStep(kind)])} />
+          </section>
+        </div>
+        <section className="panel grid content-start gap-3 p-4" aria-labelledby="result">
+          <h2 id="result">Result</h2>
+          {error && (
+            <p role="alert" className="text-hot">
+              {error}
+            </p>
+          )}
+          {preview.data && !preview.isError ? <Comes found={preview.data} name={name} keepsSaid={keeps.trim() !== ""} /> : <p className="text-muted">Say what goes in, and how much of each.</p>}
+        </section>
+      </div>
+    </>
+  );
+}
+
+function bodyOf(name: string, lines: Line[], steps: Step[], keeps: string): Schemas["Preparation"] | null {
+  const days = readNumber(keeps);
+  const written = steps.map(stepBody);
+  if ((keeps.trim() !== "" && days === null) || lines.some((line) => line.typed.trim() === "") || written.includes(null)) return null;
+  return {
+    name,
+    lines: lines.map((line) => ({ ingredient: line.picked.slug, typed: line.typed, unit: "g", steeped: line.steeped })),
+    steps: written.filter((step) => step !== null),
+    keeps_days: days,
+  };
+}
+
+function PreparationLine({ line, change, remove }: { line: Line; change: (changes: Partial<Line>) => void; remove: () => void }) {
+  const named = useQuery(ingredientQuery(line.picked.slug));
+  const name = named.data?.name ?? line.picked.name;
+  return (
+    <li className="grid grid-cols-[1fr_8rem_auto_auto] items-center gap-3">
+      <span className="truncate" title={name}>
+        {name}
+      </span>
+      <input
+        value={line.typed}
+        autoFocus={line.typed === ""}
+        aria-label={`Amount of ${name}`}
+        placeholder="how much"
+        maxLength={60}
+        onChange={(event) => change({ typed: event.target.value })}
+        className={`${inputClass} text-right font-semibold`}
+      />
+      <label className="flex items-center gap-1.5 text-sm">
+        <input type="checkbox" checked={line.steeped} onChange={(event) => change({ steeped: event.target.checked })} />
+        taken out again
+      </label>
+      <button type="button" className="text-sm text-muted underline" onClick={remove} aria-label={`Remove ${name}`}>
+        remove
+      </button>
+    </li>
+  );
+}
+
+function AddPart({ add, first }: { add: (picked: Picked) => void; first: boolean }) {
+  return <PickIngredient label={first ? "What goes in first?" : "What else goes in?"} withAmount picked={null} pick={(picked) => picked && add(picked)} />;
+}
+
+function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {
+  return (
+    <div className="grid gap-2" role="status">
+      <p className="font-name text-xl font-bold">
+        {grams(found.yield_g)} g of {grams(found.put_in_g)} g
+      </p>
+      <CompositionBar parts={found.strata} most={100} water of={name || "The preparation"} />
+      {found.messages.map((message) => (
+        <p key={message}>{message}</p>
+      ))}
+      {found.cautions.map((caution) => (
+        <p key={caution} className="border-l-3 border-hot pl-2">
+          {caution}
+        </p>
+      ))}
+      <p className="text-muted">
+        {found.components
+          .filter((part) => part.grams >= 0.1)
+          .map((part) => `${part.name.toLowerCase()} ${shown(part.grams, 1)}`)
+          .join(", ")}
+        , g in 100 g. About {shown(found.brix)} °Brix, sweetness {shown(found.sweetness_pod)}, freezing power {shown(found.freezing_power_pac)}.
+      </p>
+      <p>
+        {found.allergens.length > 0 ? `Contains ${listed(found.allergens)}. ` : ""}
+        {found.doubts.join(" ")}
+        {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
+        {found.cost === null ? "" : ` Costs ${shown(found.cost, 2)} in all.`}
+      </p>
+      {found.assumed.map((assumed) => (
+        <p key={assumed} className="text-sm text-muted">
+          {assumed}
+        </p>
+      ))}
+    </div>
+  );
+}
