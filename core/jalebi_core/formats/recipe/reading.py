@@ -78,7 +78,7 @@ def _understood(line: RecipeLine, shelf: SearchIndex, spoons: Spoons, steps: tup
     grams, assumed = None, None
     try:
         if not typed:
-            doubts.append("No amount is said.")
+            doubts.append("No amount is given.")
         elif read_share(typed) is not None:
             assumed = "a share of the whole mix"
         elif first:

@@ -80,7 +80,7 @@ export function AddStock({ slug, states, done }: { slug: string; states: string[
         <Choice
           label="State"
           value={state}
-          options={[{ key: "", name: "not said" }, ...states.map((name) => ({ key: name, name }))]}
+          options={[{ key: "", name: "not stated" }, ...states.map((name) => ({ key: name, name }))]}
           onChange={(event) => setState(event.target.value)}
         />
       )}
