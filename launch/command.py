@@ -102,9 +102,14 @@ def _replace_by_module(environment: str, requirements: str, module: str, argumen
     make_var()
     python = ready_python(environment, requirements)
     if python is None:
+        from contextlib import nullcontext, redirect_stderr
+        from io import StringIO
+
         from .environments import ensure_python
 
-        python = ensure_python(environment, requirements)
+        # A program that reads standard error reads there what is wrong with its file, and nothing of a first start.
+        with nullcontext() if sys.stderr.isatty() else redirect_stderr(StringIO()):
+            python = ensure_python(environment, requirements)
     env = {**os.environ, "PYTHONPATH": f"{ROOT}{os.pathsep}{ROOT / 'server'}"}
     sys.stdout.flush()
     os.execve(python, [str(python), "-m", module, *arguments], env)

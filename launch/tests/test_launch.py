@@ -16,6 +16,7 @@ from unittest import TestCase, mock
 
 from launch import secrets_file
 from launch.analyse import main as analyse
+from launch.command import main as run_command
 from launch.database import Cluster, free_port
 from launch.places import ROOT, LaunchError, digest
 
@@ -99,6 +100,21 @@ class CommandTest(TestCase):
             with self.subTest(arguments=arguments):
                 done = subprocess.run([ROOT / "jalebi", *arguments], capture_output=True, text=True)
                 self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
+
+    def test_a_first_start_does_not_speak_where_a_program_reads_errors(self) -> None:
+        def install(*_: str) -> Path:
+            print("installing", file=sys.stderr)
+            return Path("python")
+
+        with (
+            mock.patch("launch.command.ready_python", return_value=None),
+            mock.patch("launch.environments.ensure_python", install),
+            mock.patch("launch.command.os.execve") as command,
+            contextlib.redirect_stderr(io.StringIO()) as errors,
+        ):
+            run_command(["analyse"])
+        self.assertEqual(errors.getvalue(), "")
+        command.assert_called_once()
 
     def test_the_readable_analysis_tells_what_stands_beside_the_mix(self) -> None:
         lines = [
