@@ -23,7 +23,7 @@ def import_ingredients(person: Person, data: bytes, apply: bool, leave_out_wrong
 
     Raises
     ------
-    GoodsFileError : the file cannot be used, or rows are wrong and are not to be left out
+    IngredientFileError : the file cannot be used, or rows are wrong and are not to be left out
     """
     rows = read_ingredients(data)
     kept = {row.slug: row for row in Ingredient.objects.of(person.kitchen)}

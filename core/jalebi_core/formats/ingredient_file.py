@@ -63,7 +63,7 @@ def read_ingredients(data: bytes) -> list[ReadRow]:
 
     Raises
     ------
-    GoodsFileError : the file as a whole cannot be used; what is wrong with one row is told with the row
+    IngredientFileError : the file as a whole cannot be used; what is wrong with one row is told with the row
     """
     if len(data) > MOST_BYTES:
         raise IngredientFileError(f"The file has {len(data) / 1e6:.0f} MB; at most 20 MB can be read.")

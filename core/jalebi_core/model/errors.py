@@ -5,7 +5,7 @@ JalebiError
 ├── CompositionError         a composition that is no closed mass balance
 ├── UnknownIngredientError   a name the shelf does not know
 ├── MixError                 a mix or mix file that cannot be used
-├── GoodsFileError           a file of ingredients that cannot be used as a whole
+├── IngredientFileError      a file of ingredients that cannot be used as a whole
 ├── BalanceError             a balance request that cannot be tried
 ├── MachineError             a machine that cannot be
 ├── ScalingError             a size that a mix cannot be brought to

@@ -162,7 +162,7 @@ class FirstDraftTest(KitchenCase):
                     self.assertEqual(self.send("POST", "/api/mixes", body)[0], 201)
 
 
-class LeversTest(KitchenCase):
+class AdjustmentsTest(KitchenCase):
     """Exchanges together, and the honest none."""
 
     def test_what_no_single_exchange_cures_is_carried_on_line_by_line_of_the_draft(self) -> None:

@@ -10,7 +10,7 @@ import { NewMix } from "./mixes/new-mix";
 import { Revisions } from "./revisions/revisions";
 import { ScaleDialog } from "./size/scale-dialog";
 
-/** What is openDialog over the Bench, one thing at a time. */
+/** The dialog that is open over the Bench, one at a time. */
 export type OpenDialog =
   | { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" }
   | { what: "look" | "replace"; key: string }
