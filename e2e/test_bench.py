@@ -113,7 +113,7 @@ class TypingTest(BrowserCase):
     def type_ahead(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
         held: list[Route] = []
-        page.route(re.compile("/api/typed-lines[?]"), lambda request: held.append(request))
+        page.route(re.compile("/typed-lines[?]"), lambda request: held.append(request))
         page.keyboard.press("/")
         for typed in ("30 maple syrup", "2 cinnamon"):
             page.keyboard.type(typed)
@@ -122,7 +122,7 @@ class TypingTest(BrowserCase):
         page.keyboard.type("1 moon dust")
         page.keyboard.press("Enter")
         page.keyboard.type("5 hon")
-        page.unroute(re.compile("/api/typed-lines[?]"))
+        page.unroute(re.compile("/typed-lines[?]"))
         expect(page.get_by_text("“1 moon dust” was not put in: it is not on the shelf.")).to_be_visible()
         page.keyboard.press("Escape")
         expect(amount(page, "Maple syrup")).to_have_value("30")
@@ -132,13 +132,13 @@ class TypingTest(BrowserCase):
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("1 unobtainium")
         expect(page.get_by_text("Nothing on the shelf is called “unobtainium”")).to_be_visible()
         page.keyboard.press("Escape")
-        page.route(re.compile("/api/typed-lines[?]"), lambda request: request.abort())
+        page.route(re.compile("/typed-lines[?]"), lambda request: request.abort())
         page.keyboard.type("3 nutmeg")
         page.keyboard.press("Enter")
         expect(page.get_by_text("“3 nutmeg” was not put in: the shelf did not answer.")).to_be_visible()
         expect(page.get_by_text("Nothing on the shelf is called")).to_have_count(0)
         expect(page.get_by_role("combobox", name="Add from the shelf")).to_have_value("3 nutmeg")
-        page.unroute(re.compile("/api/typed-lines[?]"))
+        page.unroute(re.compile("/typed-lines[?]"))
         wait_until_saved(page)
 
     def test_lines_move_between_stages_and_go_and_come_back(self) -> None:

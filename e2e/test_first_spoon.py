@@ -43,9 +43,7 @@ class FirstSpoonTest(BrowserCase):
         mix = Mix.objects.of(self.kitchen).get(name=name)
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder, "mix.json")
-            path.write_bytes(
-                self.browse(lambda page: page.request.get(f"{self.live_server_url}/api/mixes/{mix.pk}/file").body())
-            )
+            path.write_bytes(self.download(f"/api/v1/kitchens/{self.kitchen.slug}/mixes/{mix.pk}/file"))
             self.assertEqual(json.loads(path.read_text())["format"], "jalebi.mix")
             with contextlib.redirect_stdout(io.StringIO()) as printed:
                 self.assertEqual(analyse([str(path)]), 0)

@@ -203,7 +203,7 @@ class ShelfTest(BrowserCase):
         page.get_by_role("button", name="Own ingredient").click()
         like = page.get_by_role("combobox", name="What on the shelf is it most like?")
         held: list[Route] = []
-        page.route(re.compile("/api/typed-lines[?]"), lambda request: held.append(request))
+        page.route(re.compile("/typed-lines[?]"), lambda request: held.append(request))
         pick(page, "What on the shelf is it most like?", "cream 30")
         page.get_by_role("textbox", name="Fat, g").fill("30")
         expect(like).to_have_value("")

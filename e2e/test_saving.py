@@ -9,11 +9,15 @@ from browser.pages import amount, open_mix, verdict, wait_until_saved
 from mixes.models import Mix
 
 
+def _names(route: Route) -> set[str]:
+    return {name.title() for name in route.request.headers}
+
+
 class SavingTest(BrowserCase):
     """Other people, and no connection."""
 
     def test_two_people_on_one_mix_are_told_and_nothing_is_overwritten(self) -> None:
-        self.browse(lambda page: open_mix(page, "Quince sorbet"))
+        self.browse(self.open_and_look_no_further)
         theirs = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
         theirs.version += 1
         theirs.overrun_pct = 44
@@ -24,12 +28,36 @@ class SavingTest(BrowserCase):
         mine = Mix.objects.of(self.kitchen).get(name="Quince sorbet (mine)")
         self.assertEqual(mine.lines.get(ingredient__slug="sugar").grams, 77)
 
+    def open_and_look_no_further(self, page: Page) -> None:
+        """Open the mix; what others save of it from now on is met only when ours is sent."""
+        open_mix(page, "Quince sorbet")
+        page.route("**/mixes/*", lambda route: route.abort() if "If-None-Match" in _names(route) else route.continue_())
+
     def keep_mine_as_a_copy(self, page: Page) -> None:
         amount(page, "Table sugar").fill("77")
         expect(page.get_by_role("alert")).to_contain_text("Somebody else changed this mix")
         page.get_by_role("button", name="Keep mine as a copy").click()
         expect(page.get_by_role("textbox", name="Name of the mix")).to_have_value("Quince sorbet (mine)")
         expect(amount(page, "Table sugar")).to_have_value("77")
+
+    def test_what_another_saves_is_shown_within_two_seconds_to_who_only_looks(self) -> None:
+        self.browse(lambda page: open_mix(page, "Quince sorbet"))
+        theirs = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        theirs.version += 1
+        theirs.overrun_pct = 44
+        theirs.save()
+        self.browse(
+            lambda page: expect(page.get_by_role("textbox", name="Air % overrun")).to_have_value("44", timeout=2_500)
+        )
+        self.browse(self.edit_after_theirs)
+        theirs.refresh_from_db()
+        self.assertEqual((theirs.overrun_pct, theirs.lines.get(ingredient__slug="sugar").grams), (44, 77))
+
+    def edit_after_theirs(self, page: Page) -> None:
+        amount(page, "Table sugar").fill("77")
+        page.keyboard.press("Enter")
+        wait_until_saved(page)
+        expect(page.get_by_role("alert")).to_have_count(0)
 
     def test_a_save_whose_answer_is_lost_is_nobody_elses(self) -> None:
         self.browse(self.lose_an_answer)
@@ -45,11 +73,11 @@ class SavingTest(BrowserCase):
                 route.continue_()
 
         open_mix(page, "Quince sorbet")
-        page.route("**/api/mixes/*", arrive_and_break)
+        page.route("**/api/v1/kitchens/*/mixes/*", arrive_and_break)
         amount(page, "Table sugar").fill("77")
         page.keyboard.press("Enter")
         expect(page.get_by_text("no connection")).to_be_visible()
-        page.unroute("**/api/mixes/*")
+        page.unroute("**/api/v1/kitchens/*/mixes/*")
         amount(page, "Table sugar").fill("88")
         page.keyboard.press("Enter")
         wait_until_saved(page)

@@ -146,7 +146,7 @@ def wait_until_healthy(address: str, server: subprocess.Popen[bytes], log: Path,
         if server.poll() is not None:
             break
         try:
-            with urllib.request.urlopen(f"{address}api/health", timeout=2):
+            with urllib.request.urlopen(f"{address}api/v1/health", timeout=2):
                 return
         except (urllib.error.URLError, OSError):
             time.sleep(0.1)

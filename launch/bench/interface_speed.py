@@ -60,10 +60,11 @@ def figures(server: DemoServer) -> list[Figure]:
 def _long_mix(server: DemoServer) -> int:
     """Make a mix of so many lines, sugar among them, and return its number."""
     client = Client(server.port, server.person, server.password)
-    made = json.loads(client.call("POST", "/api/mixes", {"name": "Forty lines", "style": "ice-cream"}))
+    made = json.loads(client.call("POST", client.in_kitchen("/mixes"), {"name": "Forty lines", "style": "ice-cream"}))
     others = [slug for slug in catalogue() if slug != "sugar"][: _LINES - 1]
     lines = [{"ingredient": slug, "typed": "20", "unit": "g", "stage": "pot"} for slug in ("sugar", *others)]
-    client.call("PUT", f"/api/mixes/{made['id']}", {**made, "lines": lines})
+    draft = {"name": made["name"], "style": made["style"], "lines": lines}
+    client.call("PUT", client.in_kitchen(f"/mixes/{made['id']}"), draft, made["version"])
     return int(made["id"])
 
 

@@ -28,8 +28,8 @@ def figures(server: DemoServer) -> list[Figure]:
     reading = median_ms(lambda: read_recipe(recipe, shelf), runs=30)
     client = Client(server.port, server.person, server.password)
     rows = _ingredient_rows()
-    preview = _seconds(client, "/api/ingredient-files", rows)
-    apply = _seconds(client, "/api/ingredient-files?apply=true", rows)
+    preview = _seconds(client, "/ingredient-files", rows)
+    apply = _seconds(client, "/ingredient-files?apply=true", rows)
     for wanted in _WANTED:
         _find(client, wanted)
     found = [_find(client, wanted) for wanted in itertools.islice(itertools.cycle(_WANTED), _SEARCHES)]
@@ -48,11 +48,11 @@ def _ingredient_rows() -> bytes:
 
 def _seconds(client: Client, path: str, rows: bytes) -> float:
     began = time.perf_counter()
-    client.send_file(path, rows)
+    client.send_file(client.in_kitchen(path), rows)
     return time.perf_counter() - began
 
 
 def _find(client: Client, wanted: str) -> float:
     began = time.perf_counter()
-    client.call("GET", f"/api/ingredients?find={wanted.replace(' ', '%20')}&limit=7")
+    client.call("GET", client.in_kitchen(f"/ingredients?find={wanted.replace(' ', '%20')}&limit=7"))
     return 1000 * (time.perf_counter() - began)

@@ -54,5 +54,5 @@ def figures(server: DemoServer) -> list[Figure]:
 
 def _ms(client: Client, asked: Mapping[str, str | int]) -> float:
     began = time.perf_counter()
-    client.call("GET", f"/api/mixes?{urlencode(asked)}")
+    client.call("GET", client.in_kitchen(f"/mixes?{urlencode(asked)}"))
     return 1000 * (time.perf_counter() - began)

@@ -23,22 +23,31 @@ class Client:
         self._connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
         self._cookies: dict[str, str] = {}
         self.call("GET", "/")
-        self.call("POST", "/api/session", {"name": name, "password": password})
+        session = json.loads(self.call("POST", "/api/v1/session", {"name": name, "password": password}))
+        self._kitchen = f"/api/v1/kitchens/{session['kitchens'][0]['slug']}"
 
-    def call(self, method: str, path: str, body: Any = None) -> bytes:
+    def call(self, method: str, path: str, body: Any = None, version: int | None = None) -> bytes:
         """Make a call with a JSON body and return the answer's body."""
-        return self._send(method, path, None if body is None else json.dumps(body).encode(), "application/json")
+        content = None if body is None else json.dumps(body).encode()
+        return self._send(method, path, content, "application/json", version)
+
+    def in_kitchen(self, path: str) -> str:
+        """Return the address of something in the client's kitchen."""
+        return self._kitchen + path
 
     def send_file(self, path: str, data: bytes) -> bytes:
         """Send a file as a form does and return the answer's body."""
         head = b'--cut\r\nContent-Disposition: form-data; name="file"; filename="goods.csv"\r\n\r\n'
         return self._send("POST", path, head + data + b"\r\n--cut--\r\n", "multipart/form-data; boundary=cut")
 
-    def _send(self, method: str, path: str, content: bytes | None, content_type: str) -> bytes:
+    def _send(
+        self, method: str, path: str, content: bytes | None, content_type: str, version: int | None = None
+    ) -> bytes:
         headers = {
             "Content-Type": content_type,
             "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
             "X-CSRFToken": self._cookies.get("csrftoken", ""),
+            **({} if version is None else {"If-Match": f'"{version}"'}),
         }
         self._connection.request(method, path, content, headers)
         response = self._connection.getresponse()
@@ -71,8 +80,8 @@ def figures(server: DemoServer) -> list[Figure]:
     }
     clients = [Client(server.port, server.person, server.password) for _ in range(20)]
     for client in clients:
-        client.call("POST", "/api/analyse", draft)
-    calls = [client.raw("/api/analyse", draft) for client in clients]
+        client.call("POST", client.in_kitchen("/analyses"), draft)
+    calls = [client.raw(client.in_kitchen("/analyses"), draft) for client in clients]
     alone = _durations(calls[:1], times=300)
     crowd = _durations(calls, times=60)
     return [

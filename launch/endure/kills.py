@@ -103,7 +103,7 @@ class Editor(threading.Thread):
         self.acknowledged = 0
         self.lost: list[str] = []
         client = self._client()
-        self._mix_id = json.loads(client.call("GET", "/api/mixes?find=quince"))["mixes"][0]["id"]
+        self._mix_id = json.loads(client.call("GET", client.in_kitchen("/mixes?find=quince")))["items"][0]["id"]
 
     def _client(self) -> Client:
         return Client(self._served.port, PERSON, self._served.env["JALEBI_DEMO_PASSWORD"])
@@ -126,7 +126,7 @@ class Editor(threading.Thread):
             number += 1
             draft = {**mix, "lines": [{**mix["lines"][0], "typed": str(number)}, *mix["lines"][1:]]}
             try:
-                saved = json.loads(self._kept_client().call("PUT", f"/api/mixes/{self._mix_id}", draft))
+                saved = json.loads(self._save(self._kept_client(), draft))
             except _AWAY:
                 self._kept = None
                 mix = self._patiently(self._read)
@@ -144,7 +144,10 @@ class Editor(threading.Thread):
         return self._kept
 
     def _read(self, client: Client) -> Any:
-        return json.loads(client.call("GET", f"/api/mixes/{self._mix_id}"))
+        return json.loads(client.call("GET", client.in_kitchen(f"/mixes/{self._mix_id}")))
+
+    def _save(self, client: Client, draft: Any) -> bytes:
+        return client.call("PUT", client.in_kitchen(f"/mixes/{self._mix_id}"), draft, draft["version"])
 
     def _check(self, mix: Any, acknowledged: str, in_flight: str) -> None:
         """What is there must be the last acknowledged edit, or the one that was on its way."""

@@ -15,13 +15,12 @@ from analysis.line_insights import line_insights
 from analysis.scale_schemas import ScaleOut, ScaleQuestion, TableOut
 from analysis.scaling import scaled_draft
 from analysis.schemas import Details, DraftAnalysis, DraftToAnalyse, HelpOut, LineInsights, LineQuestion, ToleranceOut
-from api.problems import Problem
 from kitchens.sign_in import kitchen_of
 
 router = Router(tags=["analysis"])
 
 
-@router.post("/analyse", response={200: DraftAnalysis, 401: Problem, 422: Problem})
+@router.post("/analyses", response=DraftAnalysis)
 def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
     """Analyse a draft without keeping it; lines that cannot be read say so and are left at what they weighed.
 
@@ -31,43 +30,43 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
-@router.post("/line-insights", response={200: LineInsights, 401: Problem, 422: Problem})
+@router.post("/line-insights", response=LineInsights)
 def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineInsights:
     """Say of a line in its mix what could stand in for it, and what it would do to take the wrong ingredient."""
     return line_insights(kitchen_of(request), payload)
 
 
-@router.post("/adjustments", response={200: list[HelpOut], 401: Problem, 422: Problem})
+@router.post("/adjustments", response=list[HelpOut])
 def find_adjustments(request: HttpRequest, payload: DraftToAnalyse) -> list[HelpOut]:
     """Say which small exchanges would bring what is out of its band back into it."""
     return adjustments_for(kitchen_of(request), payload)
 
 
-@router.post("/details", response={200: Details | None, 401: Problem, 422: Problem})
+@router.post("/details", response=Details | None)
 def look_at_details(request: HttpRequest, payload: DraftToAnalyse) -> Details | None:
     """Return the figures behind a draft, what other schools say, its gums and, for guidance only, protected names."""
     return details_of(kitchen_of(request), payload)
 
 
-@router.post("/tolerances", response={200: list[ToleranceOut], 401: Problem, 422: Problem})
+@router.post("/tolerances", response=list[ToleranceOut])
 def find_tolerances(request: HttpRequest, payload: DraftToAnalyse) -> list[ToleranceOut]:
     """Say how far each line may be weighed wrong before a word changes."""
     return tolerances_for(kitchen_of(request), payload)
 
 
-@router.post("/balance", response={200: Proposal, 401: Problem, 422: Problem})
+@router.post("/proposals", response=Proposal)
 def balance(request: HttpRequest, payload: BalanceQuestion) -> Proposal:
     """Propose amounts that reach the targets with the least change, and say why where they cannot be reached."""
     return propose_balance(kitchen_of(request), payload)
 
 
-@router.post("/table", response={200: TableOut | None, 401: Problem, 422: Problem})
+@router.post("/composition-tables", response=TableOut | None)
 def cooks_table(request: HttpRequest, payload: DraftToAnalyse) -> TableOut | None:
     """Return the cook's table of a draft: what every line brings to the whole."""
     return composition_table(kitchen_of(request), payload)
 
 
-@router.post("/scale", response={200: ScaleOut, 401: Problem, 422: Problem})
+@router.post("/scalings", response=ScaleOut)
 def scale(request: HttpRequest, payload: ScaleQuestion) -> ScaleOut:
     """Bring a draft to another size as it can be weighed, without keeping it."""
     return scaled_draft(kitchen_of(request), payload)

@@ -8,7 +8,6 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 
-from api.problems import Problem
 from ingredients.schemas import Named
 from jalebi_core.advice.first_drafts import approaches
 from jalebi_core.assessment.explanations import explanations
@@ -76,7 +75,7 @@ class Vocabulary(BaseModel):
     explanations: list[ExplanationOut]
 
 
-@router.get("/vocabulary", response={200: Vocabulary, 401: Problem})
+@router.get("/vocabulary", response=Vocabulary)
 def vocabulary(request: HttpRequest) -> Vocabulary:
     """Return the words for strata, stages, styles, units, firmness, restrictions and allergens."""
     return Vocabulary(

@@ -2,44 +2,104 @@
 
 from __future__ import annotations
 
-import json
 import logging
+from collections.abc import Iterable, Mapping
 from http import HTTPStatus
-from typing import Any
+from typing import Any, Final
 
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
 from django.db import IntegrityError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
+from pydantic_core import to_json
 
 from jalebi_core.model.errors import JalebiError
 
 log = logging.getLogger(__name__)
 
+CONTENT_TYPE: Final = "application/problem+json"
+_MOST_FAULTS: Final = 20
+"""Of one request that are told: nobody mends more at once."""
+_BROKEN: Final = "Something broke on our side. Nothing you saved is lost; please try again."
+_UNKNOWN: Final = "There is nothing here, or it belongs to another kitchen."
+PLAIN: Final[Mapping[int, tuple[str, str]]] = {
+    400: ("unreadable-request", "The request cannot be read."),
+    403: ("not-from-jalebi", "This request did not come from a Jalebi page; reload the page and try again."),
+    404: ("not-found", _UNKNOWN),
+    405: ("method-not-allowed", "Nothing here can be asked in that way."),
+    413: ("too-large", "That is more than 1 MB, which is more than any mix needs."),
+    500: ("broken", _BROKEN),
+}
+"""Code and sentence of what carries no facts of its own, by status."""
 
-class Problem(BaseModel):
-    """What an error answer holds; ``detail`` is a sentence for the user."""
 
-    type: str
-    title: str
-    status: int
+class FieldFault(BaseModel):
+    """What is wrong with one value of a request: where it stands, as a JSON pointer, and a sentence."""
+
+    pointer: str
     detail: str
 
 
-class ConflictError(Exception):
-    """Somebody changed the same thing first; ``facts`` go along with the answer."""
+class Problem(BaseModel):
+    """What an error answer holds; ``detail`` is a sentence for the user, the facts of its type stand beside it."""
+
+    model_config = ConfigDict(extra="allow")
+
+    type: str
+    """``/problems/`` with the code of the error; the codes are listed in docs/problems.md."""
+    title: str
+    status: int
+    detail: str
+    errors: list[FieldFault] = []
+
+
+class RefusedError(Exception):
+    """A request that is refused for a reason of HTTP's own: status, code, sentence and facts."""
+
+    status: int = 400
+    code: str = "unreadable-request"
 
     def __init__(self, sentence: str, **facts: Any) -> None:
         super().__init__(sentence)
         self.facts = facts
 
 
-def problem(status: int, detail: str, **facts: Any) -> HttpResponse:
-    """Return a problem-details answer."""
-    body = {"type": "about:blank", "title": HTTPStatus(status).phrase, "status": status, "detail": detail, **facts}
-    return HttpResponse(json.dumps(body), status=status, content_type="application/problem+json")
+class ConflictError(RefusedError):
+    """Somebody changed the same thing first; ``facts`` go along with the answer."""
+
+    status = 412
+    code = "changed-meanwhile"
+
+
+class SignInError(RefusedError):
+    """A name and a password that do not fit together."""
+
+    status = 401
+    code = "wrong-password"
+
+
+def problem(
+    status: int, code: str, detail: str, *, errors: Iterable[FieldFault] = (), facts: Mapping[str, Any] | None = None
+) -> HttpResponse:
+    """Return a problem-details answer; facts never take the place of its own members."""
+    body = {
+        **(facts or {}),
+        "type": f"/problems/{code}",
+        "title": HTTPStatus(status).phrase,
+        "status": status,
+        "detail": detail,
+        "errors": [error.model_dump() for error in errors],
+    }
+    return HttpResponse(to_json(body, inf_nan_mode="null", fallback=str), status=status, content_type=CONTENT_TYPE)
+
+
+def plain_problem(status: int) -> HttpResponse:
+    """Return the problem of a status that carries no facts of its own."""
+    known = 400 if status < 500 else 500
+    code, detail = PLAIN.get(status, PLAIN[known])
+    return problem(status, code, detail)
 
 
 def answer_problems(api: NinjaAPI) -> None:
@@ -47,44 +107,54 @@ def answer_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(JalebiError)
     def refused(_request: HttpRequest, error: JalebiError) -> HttpResponse:
-        return problem(422, str(error))
+        faults = [FieldFault(pointer=error.pointer, detail=str(error))] if error.pointer else []
+        return problem(422, error.code, str(error), errors=faults, facts=error.facts)
 
-    @api.exception_handler(ConflictError)
-    def conflict(_request: HttpRequest, error: ConflictError) -> HttpResponse:
-        return problem(409, str(error), **error.facts)
+    @api.exception_handler(RefusedError)
+    def refused_by_http(_request: HttpRequest, error: RefusedError) -> HttpResponse:
+        return problem(error.status, error.code, str(error), facts=error.facts)
 
     @api.exception_handler(IntegrityError)
     def collided(request: HttpRequest, error: IntegrityError) -> HttpResponse:
         log.warning("%s %s collided", request.method, request.path, exc_info=error)
-        return problem(409, "Somebody did the same at the same moment. Look at what is there now, then try again.")
+        sentence = "Somebody did the same at the same moment. Look at what is there now, then try again."
+        return problem(409, "done-at-once", sentence)
 
     @api.exception_handler(ValidationError)
     def invalid(_request: HttpRequest, error: ValidationError) -> HttpResponse:
-        return problem(422, "; ".join(_sentence(fault) for fault in error.errors[:5]))
+        faults = [_field_fault(fault) for fault in error.errors[:_MOST_FAULTS]]
+        told = "; ".join(f"{_spoken(fault.pointer)}: {fault.detail}" for fault in faults[:5])
+        return problem(422, "invalid-request", told, errors=faults)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(_request: HttpRequest, _error: AuthenticationError) -> HttpResponse:
-        return problem(401, "You are not signed in.")
+        return problem(401, "signed-out", "You are not signed in.")
 
     @api.exception_handler(Http404)
     @api.exception_handler(ObjectDoesNotExist)
     def missing(_request: HttpRequest, _error: Exception) -> HttpResponse:
-        return problem(404, "There is nothing here, or it belongs to another kitchen.")
+        return plain_problem(404)
 
     @api.exception_handler(RequestDataTooBig)
     def too_big(_request: HttpRequest, _error: RequestDataTooBig) -> HttpResponse:
-        return problem(413, "That is more than 1 MB, which is more than any mix needs.")
+        return plain_problem(413)
 
     @api.exception_handler(HttpError)
     def other(_request: HttpRequest, error: HttpError) -> HttpResponse:
-        return problem(error.status_code, str(error))
+        return plain_problem(error.status_code)
 
     @api.exception_handler(Exception)
     def broken(request: HttpRequest, error: Exception) -> HttpResponse:
         log.error("%s %s failed", request.method, request.path, exc_info=error)
-        return problem(500, "Something broke on our side. Nothing you saved is lost; please try again.")
+        return plain_problem(500)
 
 
-def _sentence(fault: dict[str, Any]) -> str:
-    place = [str(part) for part in fault.get("loc", ()) if part not in ("body", "path", "query", "payload")]
-    return f"{' › '.join(place) or 'the request'}: {fault.get('msg', 'not valid')}"
+def _field_fault(fault: Mapping[str, Any]) -> FieldFault:
+    """Return a fault that the description of the API has found, with a JSON pointer into the body."""
+    place = [str(part) for part in fault.get("loc", ()) if part not in ("body", "path", "query", "header", "payload")]
+    message = str(fault.get("msg", "not valid"))
+    return FieldFault(pointer="".join(f"/{part}" for part in place), detail=f"{message[:1].upper()}{message[1:]}.")
+
+
+def _spoken(pointer: str) -> str:
+    return pointer.strip("/").replace("/", " › ") or "the request"

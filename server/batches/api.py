@@ -3,42 +3,47 @@
 from __future__ import annotations
 
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from analysis.draft_analysis import serialize_fill
-from api.problems import Problem
+from api.pages import Page, PageQuery, page_of
 from batches.models import Batch
 from batches.record import add_entry, begin_batch
 from batches.schemas import BatchOfMix, BatchOut, BatchSummary, LastBatch, NewEntry
 from batches.serialize import serialize_batch, serialize_summary
+from idempotency.answers import IdempotencyKey, answer_once
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.drafts import mix_by_id
 
 router = Router(tags=["batches"])
-_MOST_LISTED = 200
 
 
-@router.post("/mixes/{mix_id}/batches", response={201: BatchOut, 401: Problem, 404: Problem, 422: Problem})
-def make(request: HttpRequest, mix_id: int) -> Status[BatchOut]:
+@router.post("/mixes/{mix_id}/batches", response={201: BatchOut})
+def make(request: HttpRequest, mix_id: int, idempotency_key: IdempotencyKey = None) -> Status[BatchOut]:
     """Begin a batch of a mix as it is now."""
-    return Status(201, serialize_batch(begin_batch(person_of(request), mix_id), kitchen_of(request)))
+    person = person_of(request)
+
+    def begin() -> BatchOut:
+        return serialize_batch(begin_batch(person, mix_id), person.kitchen)
+
+    return answer_once(request, person, idempotency_key, BatchOut, begin)
 
 
-@router.get("/mixes/{mix_id}/batches", response={200: list[BatchOfMix], 401: Problem, 404: Problem})
-def batches_of_mix(request: HttpRequest, mix_id: int) -> list[BatchOfMix]:
+@router.get("/mixes/{mix_id}/batches", response=Page[BatchOfMix])
+def batches_of_mix(request: HttpRequest, mix_id: int, page: Query[PageQuery]) -> Page[BatchOfMix]:
     """Return the batches that were made of a mix, newest first, each with the revision that it is one of."""
     mix = mix_by_id(kitchen_of(request), mix_id)
-    rows = Batch.objects.of(mix.kitchen).filter(revision__mix_id=mix.pk).order_by("-begun_at")
-    return [
-        BatchOfMix(id=pk, number=number, revision=revision, begun_at=begun_at)
-        for pk, number, revision, begun_at in rows.values_list("pk", "number", "revision__number", "begun_at")[
-            :_MOST_LISTED
-        ]
-    ]
+    rows = Batch.objects.of(mix.kitchen).filter(revision__mix_id=mix.pk).order_by("-begun_at", "-id")
+    of_revisions = rows.select_related("revision").defer("revision__content")
+    return page_of(of_revisions, page, _batch_of_mix)
 
 
-@router.get("/mixes/{mix_id}/last-batch", response={200: LastBatch | None, 401: Problem, 404: Problem})
+def _batch_of_mix(batch: Batch) -> BatchOfMix:
+    return BatchOfMix(id=batch.pk, number=batch.number, revision=batch.revision.number, begun_at=batch.begun_at)
+
+
+@router.get("/mixes/{mix_id}/last-batch", response=LastBatch | None)
 def last_batch(request: HttpRequest, mix_id: int) -> LastBatch | None:
     """Return the last batch of a mix, and how full it made the machine that the mix is meant for now."""
     mix = mix_by_id(kitchen_of(request), mix_id)
@@ -53,26 +58,32 @@ def last_batch(request: HttpRequest, mix_id: int) -> LastBatch | None:
     )
 
 
-@router.get("/batches", response={200: list[BatchSummary], 401: Problem})
-def batches(request: HttpRequest) -> list[BatchSummary]:
-    """Return the kitchen's last batches, newest first."""
+@router.get("/batches", response=Page[BatchSummary])
+def batches(request: HttpRequest, page: Query[PageQuery]) -> Page[BatchSummary]:
+    """Return the kitchen's batches, newest first."""
     kitchen = kitchen_of(request)
     rows = Batch.objects.of(kitchen).select_related("revision", "begun_by").prefetch_related("entries")
-    return [serialize_summary(batch, kitchen) for batch in rows[:_MOST_LISTED]]
+    return page_of(rows, page, lambda batch: serialize_summary(batch, kitchen))
 
 
-@router.get("/batches/{batch_id}", response={200: BatchOut, 401: Problem, 404: Problem})
+@router.get("/batches/{batch_id}", response=BatchOut)
 def batch(request: HttpRequest, batch_id: int) -> BatchOut:
     """Return one batch with its sheet."""
     return serialize_batch(_batch(request, batch_id), kitchen_of(request))
 
 
-@router.post("/batches/{batch_id}/entries", response={201: BatchOut, 401: Problem, 404: Problem, 422: Problem})
-def record(request: HttpRequest, batch_id: int, payload: NewEntry) -> Status[BatchOut]:
+@router.post("/batches/{batch_id}/entries", response={201: BatchOut})
+def record(
+    request: HttpRequest, batch_id: int, payload: NewEntry, idempotency_key: IdempotencyKey = None
+) -> Status[BatchOut]:
     """Record one thing of a batch; nothing recorded is ever changed."""
-    found = _batch(request, batch_id)
-    add_entry(person_of(request), found, payload)
-    return Status(201, serialize_batch(found, kitchen_of(request)))
+    person, found = person_of(request), _batch(request, batch_id)
+
+    def add() -> BatchOut:
+        add_entry(person, found, payload)
+        return serialize_batch(found, person.kitchen)
+
+    return answer_once(request, person, idempotency_key, BatchOut, add)
 
 
 def _batch(request: HttpRequest, batch_id: int) -> Batch:

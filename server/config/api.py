@@ -2,28 +2,35 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from django.db import DatabaseError, connection
 from django.http import HttpRequest
-from ninja import NinjaAPI, Status
+from ninja import Status
 from pydantic import BaseModel
 
 from analysis.api import router as analysis
 from analysis.vocabulary import router as vocabulary
-from api.problems import Problem, answer_problems
+from api.description import JalebiAPI
+from api.problems import answer_problems
 from batches.api import router as batches
-from demo.kitchen import bring_examples
+from demo.examples import router as examples
 from ingredients.api import router as ingredients
-from kitchens.api import router as kitchens
+from kitchens.api import router as kitchen
 from kitchens.machines import router as machines
-from kitchens.sign_in import KitchenSession, kitchen_of
+from kitchens.session import router as session
+from kitchens.sign_in import KitchenSession
 from mixes.api import router as mixes
 from mixes.notes import router as notes
 from mixes.revisions_api import router as revisions
 
-api = NinjaAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
+PREFIX: Final = "/api/v1/"
+api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
 answer_problems(api)
-for router in (kitchens, machines, ingredients, vocabulary, analysis, mixes, revisions, notes, batches):
+for router in (session, vocabulary):
     api.add_router("", router)
+for router in (kitchen, machines, ingredients, analysis, mixes, revisions, notes, batches, examples):
+    api.add_router("/kitchens/{kitchen}", router)
 
 
 class Health(BaseModel):
@@ -43,13 +50,7 @@ def health(request: HttpRequest) -> Status[Health]:
     return Status(200, Health(database=True))
 
 
-@api.post("/examples", response={201: int, 401: Problem})
-def examples(request: HttpRequest) -> Status[int]:
-    """Bring the mixes of the demo kitchen into this one, and return how many came."""
-    return Status(201, len(bring_examples(kitchen_of(request))))
-
-
 @api.get("/openapi.json", auth=None, include_in_schema=False)
 def openapi(request: HttpRequest) -> dict[str, object]:
     """Return the API's own description."""
-    return dict(api.get_openapi_schema(path_prefix="/api/"))
+    return dict(api.get_openapi_schema(path_prefix=PREFIX))

@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
-from api.problems import problem
+from api.problems import PLAIN, plain_problem, problem
 
 _NONCE_PLACE = "__STYLE_NONCE__"
 
@@ -36,4 +36,22 @@ def interface(request: HttpRequest) -> HttpResponse:
 
 def csrf_failure(_request: HttpRequest, reason: str = "") -> HttpResponse:
     """Say as problem details that a request did not come from Jalebi's own page."""
-    return problem(403, "This request did not come from a Jalebi page; reload the page and try again.", reason=reason)
+    code, sentence = PLAIN[403]
+    return problem(403, code, sentence, facts={"reason": reason})
+
+
+def nowhere(_request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Say as problem details that an address leads nowhere."""
+    del exception
+    return plain_problem(404)
+
+
+def unreadable(_request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Say as problem details that a request cannot be read."""
+    del exception
+    return plain_problem(400)
+
+
+def broken(_request: HttpRequest) -> HttpResponse:
+    """Say as problem details that something broke outside the API's own functions."""
+    return plain_problem(500)

@@ -33,11 +33,13 @@ INSTALLED_APPS = [
     "config",
     "demo",
     "kitchens",
+    "idempotency",
     "ingredients",
     "mixes",
     "batches",
 ]
 MIDDLEWARE = [
+    "api.answers.answers_middleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

@@ -5,7 +5,11 @@ from django.urls import path, re_path
 from config.api import api
 from config.page import interface
 
+handler400 = "config.page.unreadable"
+handler404 = "config.page.nowhere"
+handler500 = "config.page.broken"
+
 urlpatterns = [
-    path("api/", api.urls),
+    path("api/v1/", api.urls),
     re_path(r"^(?!api/|assets/).*$", interface),
 ]

@@ -128,8 +128,9 @@ def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:
 
 def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:
     mix.refresh_from_db()
-    kept = {key: getattr(mix, key) for key in ("name", "version", "style", "overrun_pct", "aims", "restrictions")}
-    save_draft(mix.kitchen, mix.pk, DraftToSave(**kept, machine=mix.machine_id, lines=lines, based_on=based_on))
+    kept = {key: getattr(mix, key) for key in ("name", "style", "overrun_pct", "aims", "restrictions")}
+    draft = DraftToSave(**kept, machine=mix.machine_id, lines=lines, based_on=based_on)
+    save_draft(mix.kitchen, mix.pk, mix.version, draft)
 
 
 def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:

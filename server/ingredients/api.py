@@ -10,22 +10,23 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
-from api.problems import Problem
+from api.pages import Page, PageQuery, page_of
+from api.versions import IfMatch, tag, version_of
+from idempotency.answers import IdempotencyKey, answer_once
 from ingredients.changes import change_ingredient
 from ingredients.custom import add_custom_ingredient, custom_ingredient
 from ingredients.files import import_ingredients
-from ingredients.models import Ingredient, Stock, by_slug
+from ingredients.models import Ingredient, IngredientVersion, Stock, by_slug
 from ingredients.preparations import add_preparation, change_preparation, work_out
 from ingredients.schemas import (
     CustomWay,
-    Found,
     ImportPreview,
     IngredientChange,
     IngredientDetail,
+    IngredientOut,
     NewStock,
     Preparation,
     PreparationPreview,
-    PreparationToSave,
     Preview,
     StockOut,
     TypedLineOut,
@@ -47,22 +48,17 @@ from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["ingredients"])
 
-_MOST_FOUND = 200
-_UNSHARED = {200: IngredientDetail, 401: Problem, 404: Problem, 409: Problem, 422: Problem}
 
-
-class Search(BaseModel):
-    """What is looked for: words, what it brings, whom it must suit, own ingredients only."""
+class Search(PageQuery):
+    """What is looked for: words, what it brings, whom it must suit, own ingredients only; and which page of it."""
 
     find: Annotated[str, Field(max_length=200)] = ""
     brings: Annotated[str, Field(max_length=20)] = ""
     diet: Annotated[str, Field(max_length=200)] = ""
     own: bool = False
-    limit: Annotated[int, Field(ge=1, le=_MOST_FOUND)] = 40
-    offset: Annotated[int, Field(ge=0, le=100_000)] = 0
 
 
-@router.get("/ingredients", response={200: Found, 401: Problem, 422: Problem})
+@router.get("/ingredients", response=Page[IngredientOut])
 def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
     """Return what of the kitchen's shelf answers a search, best first; all by name without one."""
     shelf = shelf_of(kitchen_of(request))
@@ -71,7 +67,7 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
         raise CompositionError(f"“{search.brings}” is nothing that ingredients bring. Use one of {', '.join(STRATA)}.")
     slugs = shelf.found(search.find, search.brings, diet, search.own)
     shown = slugs[search.offset : search.offset + search.limit]
-    found = Found(total=len(slugs), ingredients=[ingredient_out(shelf, slug) for slug in shown])
+    found = Page(items=[ingredient_out(shelf, slug) for slug in shown], total=len(slugs))
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
@@ -82,7 +78,7 @@ class TypedLine(BaseModel):
     limit: Annotated[int, Field(ge=1, le=20)] = 7
 
 
-@router.get("/typed-lines", response={200: TypedLineOut, 401: Problem, 422: Problem})
+@router.get("/typed-lines", response=TypedLineOut)
 def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
     """Read a line as it is typed: how much, of what, and what on the kitchen's shelf that may be."""
     kitchen = kitchen_of(request)
@@ -104,22 +100,23 @@ def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
     )
 
 
-@router.get("/ingredients/{slug}", response=_UNSHARED)
-def ingredient(request: HttpRequest, slug: str) -> IngredientDetail:
+@router.get("/ingredients/{slug}", response=IngredientDetail)
+def ingredient(request: HttpRequest, response: HttpResponse, slug: str) -> IngredientDetail:
     """Return all that is known of one ingredient."""
-    return _detail(request, slug)
+    return _detail(request, response, slug)
 
 
-def _detail(request: HttpRequest, slug: str) -> IngredientDetail:
+def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> IngredientDetail:
     kitchen = kitchen_of(request)
     row = by_slug(Ingredient.objects.of(kitchen), slug)
     used_in = row.lines.values("mix").distinct().count()
     kitchen.refresh_from_db(fields=["shelf_version"])
     stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
+    tag(response, row.version)
     return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in)
 
 
-@router.post("/custom-ingredients/preview", response={200: Preview, 401: Problem, 422: Problem})
+@router.post("/custom-ingredients/preview", response=Preview)
 def preview_own(request: HttpRequest, payload: CustomWay) -> Preview:
     """Say what an own ingredient would be, without keeping it."""
     made = custom_ingredient(payload, ingredients_of(kitchen_of(request)))
@@ -127,21 +124,23 @@ def preview_own(request: HttpRequest, payload: CustomWay) -> Preview:
     return Preview.model_validate({**figures_of(made.composition), "allergens": allergens, "doubts": list(made.doubts)})
 
 
-@router.post("/custom-ingredients", response={201: IngredientDetail, 401: Problem, 422: Problem})
-def create_own(request: HttpRequest, payload: CustomWay) -> Status[IngredientDetail]:
+@router.post("/custom-ingredients", response={201: IngredientDetail})
+def create_own(request: HttpRequest, response: HttpResponse, payload: CustomWay) -> Status[IngredientDetail]:
     """Put an own ingredient on the shelf."""
     row = add_custom_ingredient(person_of(request), payload)
-    return Status(201, _detail(request, row.slug))
+    return Status(201, _detail(request, response, row.slug))
 
 
-@router.patch("/ingredients/{slug}", response=_UNSHARED)
-def change(request: HttpRequest, slug: str, payload: IngredientChange) -> IngredientDetail:
+@router.patch("/ingredients/{slug}", response=IngredientDetail)
+def change(
+    request: HttpRequest, response: HttpResponse, slug: str, payload: IngredientChange, if_match: IfMatch = None
+) -> IngredientDetail:
     """Change an ingredient; the version before is kept, and what is made with it is made anew."""
-    change_ingredient(person_of(request), slug, payload)
-    return _detail(request, slug)
+    change_ingredient(person_of(request), slug, version_of(if_match), payload)
+    return _detail(request, response, slug)
 
 
-@router.delete("/ingredients/{slug}", response={204: None, 401: Problem, 404: Problem})
+@router.delete("/ingredients/{slug}", response={204: None})
 def put_away(request: HttpRequest, slug: str) -> Status[None]:
     """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
     row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
@@ -150,23 +149,25 @@ def put_away(request: HttpRequest, slug: str) -> Status[None]:
     return Status(204, None)
 
 
-@router.get("/ingredients/{slug}/versions", response={200: list[VersionOut], 401: Problem, 404: Problem})
-def versions(request: HttpRequest, slug: str) -> list[VersionOut]:
+@router.get("/ingredients/{slug}/versions", response=Page[VersionOut])
+def versions(request: HttpRequest, slug: str, page: Query[PageQuery]) -> Page[VersionOut]:
     """Return what an ingredient was before its changes, newest first."""
     row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
-    return [
-        VersionOut(
-            number=version.number,
-            name=version.content["composition"]["name"],
-            why=version.why,
-            changed_at=version.changed_at,
-            components=serialize_components(Composition.from_dict(version.content["composition"]).row),
-        )
-        for version in row.versions.all()[:50]
-    ]
+    return page_of(row.versions.all(), page, _version_out)
 
 
-@router.post("/preparations/preview", response={200: PreparationPreview, 401: Problem, 422: Problem})
+def _version_out(version: IngredientVersion) -> VersionOut:
+    composition = Composition.from_dict(version.content["composition"])
+    return VersionOut(
+        number=version.number,
+        name=composition.name,
+        why=version.why,
+        changed_at=version.changed_at,
+        components=serialize_components(composition.row),
+    )
+
+
+@router.post("/preparations/preview", response=PreparationPreview)
 def preview_preparation(request: HttpRequest, payload: Preparation) -> PreparationPreview:
     """Say what a preparation would give, without keeping it."""
     kitchen = kitchen_of(request)
@@ -188,28 +189,30 @@ def preview_preparation(request: HttpRequest, payload: Preparation) -> Preparati
     )
 
 
-@router.post("/preparations", response={201: IngredientDetail, 401: Problem, 422: Problem})
-def create_preparation(request: HttpRequest, payload: Preparation) -> Status[IngredientDetail]:
+@router.post("/preparations", response={201: IngredientDetail})
+def create_preparation(request: HttpRequest, response: HttpResponse, payload: Preparation) -> Status[IngredientDetail]:
     """Put a preparation on the shelf, to be used like any ingredient."""
     row = add_preparation(person_of(request), payload)
-    return Status(201, _detail(request, row.slug))
+    return Status(201, _detail(request, response, row.slug))
 
 
-@router.put("/preparations/{slug}", response=_UNSHARED)
-def save_preparation(request: HttpRequest, slug: str, payload: PreparationToSave) -> IngredientDetail:
+@router.put("/preparations/{slug}", response=IngredientDetail)
+def save_preparation(
+    request: HttpRequest, response: HttpResponse, slug: str, payload: Preparation, if_match: IfMatch = None
+) -> IngredientDetail:
     """Change a preparation, and with it all that is made with it."""
-    change_preparation(person_of(request), slug, payload)
-    return _detail(request, slug)
+    change_preparation(person_of(request), slug, version_of(if_match), payload)
+    return _detail(request, response, slug)
 
 
-@router.get("/stock", response={200: list[StockOut], 401: Problem})
-def stock(request: HttpRequest) -> list[StockOut]:
+@router.get("/stock", response=Page[StockOut])
+def stock(request: HttpRequest, page: Query[PageQuery]) -> Page[StockOut]:
     """Return what is in the house, what must be used first on top."""
-    rows = Stock.objects.of(kitchen_of(request)).select_related("ingredient")[:500]
-    return [stock_out(row, row.ingredient.name) for row in rows]
+    rows = Stock.objects.of(kitchen_of(request)).select_related("ingredient")
+    return page_of(rows, page, lambda row: stock_out(row, row.ingredient.name))
 
 
-@router.post("/stock", response={201: StockOut, 401: Problem, 404: Problem, 422: Problem})
+@router.post("/stock", response={201: StockOut})
 def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
     """Note an amount that came into the house."""
     kitchen = kitchen_of(request)
@@ -229,20 +232,20 @@ def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
     return Status(201, stock_out(entry, row.name))
 
 
-@router.delete("/stock/{stock_id}", response={204: None, 401: Problem, 404: Problem})
+@router.delete("/stock/{stock_id}", response={204: None})
 def used_up(request: HttpRequest, stock_id: int) -> Status[None]:
     """Note that an amount is used up."""
     Stock.objects.of(kitchen_of(request)).get(pk=stock_id).delete()
     return Status(204, None)
 
 
-@router.get("/ingredients.csv", response={200: None, 401: Problem})
+@router.get("/ingredients.csv", response=None)
 def export_csv(request: HttpRequest) -> HttpResponse:
     """Return the whole shelf as CSV."""
     return _file(write_csv(_entries(request)), "text/csv", "csv")
 
 
-@router.get("/ingredients.json", response={200: dict, 401: Problem})
+@router.get("/ingredients.json", response=dict)
 def export_json(request: HttpRequest) -> HttpResponse:
     """Return the whole shelf as JSON."""
     return _file(write_json(_entries(request)), "application/json", "json")
@@ -265,7 +268,14 @@ class ImportHow(BaseModel):
     leave_out_wrong: bool = False
 
 
-@router.post("/ingredient-files", response={200: ImportPreview, 401: Problem, 413: Problem, 422: Problem})
-def import_file(request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile]) -> ImportPreview:
+@router.post("/ingredient-files", response=ImportPreview)
+def import_file(
+    request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile], idempotency_key: IdempotencyKey = None
+) -> Status[ImportPreview]:
     """Say what importing a file of ingredients would change, and change it where asked to."""
-    return import_ingredients(person_of(request), file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
+    person = person_of(request)
+
+    def take_in() -> ImportPreview:
+        return import_ingredients(person, file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
+
+    return answer_once(request, person, idempotency_key, ImportPreview, take_in, status=200)

@@ -16,8 +16,8 @@ from kitchens.models import Person
 
 
 @transaction.atomic
-def change_ingredient(person: Person, slug: str, change: IngredientChange) -> Ingredient:
-    """Change an ingredient, keeping the version before, and make anew what is made with it.
+def change_ingredient(person: Person, slug: str, version: int, change: IngredientChange) -> Ingredient:
+    """Change an ingredient from the version that was looked at, and make anew what is made with it.
 
     Raises
     ------
@@ -27,8 +27,8 @@ def change_ingredient(person: Person, slug: str, change: IngredientChange) -> In
     PreparationError : something made with it could no longer be made; nothing is changed then
     """
     row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
-    if row.version != change.version:
-        raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.")
+    if row.version != version:
+        raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.", version=row.version)
     if not change.why.isprintable():
         raise CompositionError("the reason holds characters that cannot be shown.")
     version_now(person, row, change.why).save()

@@ -11,7 +11,7 @@ from django.db import transaction
 from api.problems import ConflictError
 from ingredients.models import Ingredient as IngredientRow
 from ingredients.models import IngredientVersion, by_slug
-from ingredients.schemas import Preparation, PreparationToSave, PrepLine
+from ingredients.schemas import Preparation, PrepLine
 from ingredients.shelf_cache import ingredients_of
 from ingredients.versions import free_slug, version_now
 from jalebi_core.assessment.flavour import together
@@ -92,8 +92,8 @@ def add_preparation(person: Person, preparation: Preparation) -> IngredientRow:
 
 
 @transaction.atomic
-def change_preparation(person: Person, slug: str, change: PreparationToSave) -> IngredientRow:
-    """Change a preparation and all that is made with it.
+def change_preparation(person: Person, slug: str, version: int, preparation: Preparation) -> IngredientRow:
+    """Change a preparation from the version that was looked at, and all that is made with it.
 
     Raises
     ------
@@ -103,9 +103,8 @@ def change_preparation(person: Person, slug: str, change: PreparationToSave) -> 
     """
     Kitchen.objects.select_for_update().get(pk=person.kitchen_id)  # two changes at once could close a circle
     row = by_slug(IngredientRow.objects.of(person.kitchen), slug)
-    if row.version != change.version:
-        raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.")
-    preparation = Preparation.model_validate(change.model_dump(exclude={"version"}))
+    if row.version != version:
+        raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.", version=row.version)
     if row.made_from is None:
         raise PreparationError(f"“{row.name}” is bought, not made here.")
     _refuse_itself(row.kitchen, row.slug, preparation)

@@ -57,13 +57,6 @@ class IngredientOut(BaseModel):
     """Names of ingredients that are taken for these."""
 
 
-class Found(BaseModel):
-    """Ingredients that answer a search, and how many there are in all."""
-
-    total: int
-    ingredients: list[IngredientOut]
-
-
 class TypedMatch(BaseModel):
     """An ingredient that a typed line may mean, and its amount as it is put in: what it weighs, or why not.
 
@@ -135,12 +128,6 @@ class Preparation(BaseModel):
     lines: Annotated[list[PrepLine], Field(max_length=MOST_LINES)]
     steps: Annotated[list[PrepStep], Field(max_length=30)] = []
     keeps_days: Annotated[int, Field(ge=0, le=10_000)] | None = None
-
-
-class PreparationToSave(Preparation):
-    """A changed preparation with the version it was made from."""
-
-    version: int
 
 
 class IngredientDetail(IngredientOut):
@@ -243,9 +230,8 @@ class PreparationPreview(Preview):
 
 
 class IngredientChange(BaseModel):
-    """A change to an ingredient; what is left out stays. ``version`` is the one that was looked at."""
+    """A change to an ingredient; what is left out stays."""
 
-    version: int
     name: Name | None = None
     also: Annotated[list[Name], Field(max_length=20)] | None = None
     allergens: Annotated[list[Annotated[str, Field(max_length=20)]], Field(max_length=20)] | None = None

@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Annotated
 
 from django.db import transaction
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
-from api.problems import ConflictError, Problem
+from api.problems import ConflictError
+from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MachineError
 from jalebi_core.production.machines import machine
@@ -29,9 +30,8 @@ class MachineIn(BaseModel):
 
 
 class MachineChange(BaseModel):
-    """A change to a machine; what is left out stays. ``version`` is the one that was looked at."""
+    """A change to a machine; what is left out stays."""
 
-    version: int
     name: Annotated[str, Field(min_length=1, max_length=100)] | None = None
     kind: Annotated[str, Field(max_length=40)] | None = None
     bowl_l: Annotated[float, Field(gt=0)] | None = None
@@ -63,13 +63,13 @@ def _out(row: Machine) -> MachineOut:
     )
 
 
-@router.get("/machines", response={200: list[MachineOut], 401: Problem})
+@router.get("/machines", response=list[MachineOut])
 def machines(request: HttpRequest) -> list[MachineOut]:
     """Return the kitchen's machines, in the order they came."""
     return [_out(row) for row in Machine.objects.of(kitchen_of(request))[:MOST_MACHINES]]
 
 
-@router.post("/machines", response={201: MachineOut, 401: Problem, 422: Problem})
+@router.post("/machines", response={201: MachineOut})
 def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     """Add a machine."""
     kitchen = kitchen_of(request)
@@ -78,20 +78,22 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     return Status(201, _out(_filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)))
 
 
-@router.patch(
-    "/machines/{machine_id}", response={200: MachineOut, 401: Problem, 404: Problem, 409: Problem, 422: Problem}
-)
-def change_machine(request: HttpRequest, machine_id: int, payload: MachineChange) -> MachineOut:
+@router.patch("/machines/{machine_id}", response=MachineOut)
+def change_machine(
+    request: HttpRequest, response: HttpResponse, machine_id: int, payload: MachineChange, if_match: IfMatch = None
+) -> MachineOut:
     """Change a machine; what is left out stays."""
+    version = version_of(if_match)
     with transaction.atomic():
         row = Machine.objects.of(kitchen_of(request)).select_for_update().get(pk=machine_id)
-        if row.version != payload.version:
+        if row.version != version:
             raise ConflictError("Somebody else changed this machine meanwhile. Look at it again.", version=row.version)
         row.version += 1
+        tag(response, row.version)
         return _out(_filled(row, payload.name or row.name, payload.kind or row.kind, payload.bowl_l or row.bowl_l))
 
 
-@router.delete("/machines/{machine_id}", response={204: None, 401: Problem, 404: Problem})
+@router.delete("/machines/{machine_id}", response={204: None})
 def remove_machine(request: HttpRequest, machine_id: int) -> Status[None]:
     """Remove a machine; mixes that were meant for it have none then."""
     Machine.objects.of(kitchen_of(request)).get(pk=machine_id).delete()

@@ -32,6 +32,12 @@ class Kitchen(models.Model):
     scoop_ml = models.FloatField(default=SCOOP_ML)
     spoons = models.CharField(max_length=10, default="metric")
     currency = models.CharField(max_length=8, default="€")
+    temperature_unit = models.CharField(max_length=1, default="C")
+    """What temperatures are shown and typed in, ``C`` or ``F``; they are kept in °C."""
+    mass_unit = models.CharField(max_length=2, default="g")
+    """What masses are shown and typed in, ``g`` or ``oz``; they are kept in g."""
+    locale = models.CharField(max_length=8, default="en-GB")
+    """How numbers and dates are written, a BCP 47 tag."""
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
     """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
     may_come_in = ArrayField(models.CharField(max_length=60), default=list)

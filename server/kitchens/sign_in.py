@@ -58,11 +58,19 @@ def _read(model: type[Model], row: Sequence[Any]) -> list[Any]:
 
 
 class KitchenSession(SessionAuth):
-    """Session cookie with CSRF protection; ``request.auth`` is the person."""
+    """Session cookie with CSRF protection; ``request.auth`` is the person.
+
+    Where the address names a kitchen, it must be one of the person's: any other is not there.
+    """
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
         person = super().authenticate(request, key)
-        return person if isinstance(person, Person) else None
+        if not isinstance(person, Person):
+            return None
+        named = request.resolver_match.kwargs.get("kitchen") if request.resolver_match else None
+        if named is not None and named != person.kitchen.slug:
+            raise Kitchen.DoesNotExist
+        return person
 
 
 def person_of(request: HttpRequest) -> Person:
@@ -72,10 +80,10 @@ def person_of(request: HttpRequest) -> Person:
 
 
 def kitchen_of(request: HttpRequest) -> Kitchen:
-    """Return the kitchen through which every query of this request goes."""
+    """Return the kitchen that the address names, through which every query of this request goes."""
     return person_of(request).kitchen
 
 
 def locked_out(_request: HttpRequest, _response: HttpResponse, _credentials: dict[str, Any]) -> HttpResponse:
     """Answer after too many failed sign-ins."""
-    return problem(429, "Too many wrong passwords. Wait five minutes, then try again.")
+    return problem(429, "too-many-tries", "Too many wrong passwords. Wait five minutes, then try again.")

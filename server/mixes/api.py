@@ -9,16 +9,16 @@ from django.utils.text import slugify
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 
-from analysis.schemas import (
-    Draft,
-)
-from api.problems import Problem
+from analysis.schemas import Draft
+from api.pages import Page
+from api.versions import IfMatch, IfNoneMatch, entity_tag, tag, version_of
+from idempotency.answers import IdempotencyKey, answer_once
 from jalebi_core.formats.mix_file import MOST_BYTES
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.drafts import begin_mix, draft_lines, save_draft
 from mixes.files import file_of, mix_from_file
-from mixes.list_schemas import Marks, MixPage
-from mixes.listing import MixFilter, page_of, set_marks, tags_of
+from mixes.list_schemas import Marks, MixSummary
+from mixes.listing import MixFilter, mixes_page, set_marks, tags_of
 from mixes.models import Mix
 from mixes.recipes import mix_from_recipe, serialize_recipe
 from mixes.revisions import drafts_difference
@@ -37,31 +37,41 @@ from mixes.schemas import (
 router = Router(tags=["mixes"])
 
 
-@router.post("/recipes", response={200: RecipeOut, 401: Problem, 413: Problem, 422: Problem})
+@router.post("/recipe-readings", response=RecipeOut)
 def read_pasted(request: HttpRequest, payload: RecipeText) -> RecipeOut:
     """Read a pasted recipe against the kitchen's shelf, without keeping anything."""
     return serialize_recipe(kitchen_of(request), payload.text)
 
 
-@router.post("/recipes/mixes", response={201: MixOut, 401: Problem, 422: Problem})
-def create_from_recipe(request: HttpRequest, payload: MixFromRecipe) -> Status[MixOut]:
+@router.post("/mixes/recipes", response={201: MixOut})
+def create_from_recipe(
+    request: HttpRequest, payload: MixFromRecipe, idempotency_key: IdempotencyKey = None
+) -> Status[MixOut]:
     """Make a mix of a pasted recipe whose lines have been looked through."""
-    return Status(201, _out(mix_from_recipe(person_of(request), payload)))
+    person = person_of(request)
+    return answer_once(request, person, idempotency_key, MixOut, lambda: _out(mix_from_recipe(person, payload)))
 
 
-@router.post("/mixes/files", response={201: MixOut, 401: Problem, 413: Problem, 422: Problem})
-def create_from_file(request: HttpRequest, file: File[UploadedFile]) -> Status[MixOut]:
+@router.post("/mixes/files", response={201: MixOut})
+def create_from_file(
+    request: HttpRequest, file: File[UploadedFile], idempotency_key: IdempotencyKey = None
+) -> Status[MixOut]:
     """Make a mix of a mix file."""
-    return Status(201, _out(mix_from_file(kitchen_of(request), file.read(MOST_BYTES + 1))))
+    person = person_of(request)
+
+    def make() -> MixOut:
+        return _out(mix_from_file(person.kitchen, file.read(MOST_BYTES + 1)))
+
+    return answer_once(request, person, idempotency_key, MixOut, make)
 
 
-@router.get("/mixes", response={200: MixPage, 401: Problem, 422: Problem})
-def mixes(request: HttpRequest, mix_filter: Query[MixFilter]) -> MixPage:
+@router.get("/mixes", response=Page[MixSummary])
+def mixes(request: HttpRequest, mix_filter: Query[MixFilter]) -> Page[MixSummary]:
     """Return some of the kitchen's mixes and how each comes out."""
-    return page_of(kitchen_of(request), mix_filter)
+    return mixes_page(kitchen_of(request), mix_filter)
 
 
-@router.get("/tags", response={200: list[str], 401: Problem})
+@router.get("/tags", response=list[str])
 def tags(request: HttpRequest) -> list[str]:
     """Return every tag of the kitchen's mixes."""
     return tags_of(kitchen_of(request))
@@ -91,46 +101,58 @@ def _out(mix: Mix) -> MixOut:
     )
 
 
-@router.post("/mixes", response={201: MixOut, 401: Problem, 404: Problem, 422: Problem})
-def create_mix(request: HttpRequest, payload: NewMix) -> Status[MixOut]:
+@router.post("/mixes", response={201: MixOut})
+def create_mix(request: HttpRequest, payload: NewMix, idempotency_key: IdempotencyKey = None) -> Status[MixOut]:
     """Make a mix from nothing, from a copy, or as the first draft of a style by an approach."""
-    return Status(201, _out(begin_mix(kitchen_of(request), payload)))
+    person = person_of(request)
+    return answer_once(request, person, idempotency_key, MixOut, lambda: _out(begin_mix(person.kitchen, payload)))
 
 
-@router.get("/mixes/{mix_id}", response={200: MixOut, 401: Problem, 404: Problem})
-def mix(request: HttpRequest, mix_id: int) -> MixOut:
-    """Return one mix."""
-    return _out(_mix(request, mix_id))
+@router.get("/mixes/{mix_id}", response={200: MixOut, 304: None})
+def mix(
+    request: HttpRequest, response: HttpResponse, mix_id: int, if_none_match: IfNoneMatch = None
+) -> Status[MixOut] | Status[None]:
+    """Return one mix; nothing but 304 where the version that is known already is still the one that is kept."""
+    rows = Mix.objects.of(kitchen_of(request)).filter(pk=mix_id)
+    if if_none_match is not None and if_none_match == entity_tag(rows.values_list("version", flat=True).get()):
+        response["ETag"] = if_none_match
+        return Status(304, None)
+    found = _mix(request, mix_id)
+    tag(response, found.version)
+    return Status(200, _out(found))
 
 
-@router.put("/mixes/{mix_id}", response={200: Saved, 401: Problem, 404: Problem, 409: Problem, 422: Problem})
-def save(request: HttpRequest, mix_id: int, payload: DraftToSave) -> Saved:
+@router.put("/mixes/{mix_id}", response=Saved)
+def save(
+    request: HttpRequest, response: HttpResponse, mix_id: int, payload: DraftToSave, if_match: IfMatch = None
+) -> Saved:
     """Save a draft whole, unless somebody else saved another version first."""
-    saved = save_draft(kitchen_of(request), mix_id, payload)
+    saved = save_draft(kitchen_of(request), mix_id, version_of(if_match), payload)
+    tag(response, saved.version)
     return Saved(version=saved.version, changed_at=saved.changed_at)
 
 
-@router.patch("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem, 422: Problem})
+@router.patch("/mixes/{mix_id}", response={204: None})
 def mark(request: HttpRequest, mix_id: int, payload: Marks) -> Status[None]:
     """Star a mix, tag it, put it into the archive or take it out; the draft itself is not touched."""
     set_marks(_mix(request, mix_id), payload)
     return Status(204, None)
 
 
-@router.post("/mixes/{mix_id}/difference", response={200: DifferenceOut, 401: Problem, 404: Problem, 422: Problem})
+@router.post("/mixes/{mix_id}/differences", response=DifferenceOut)
 def difference_from_kept(request: HttpRequest, mix_id: int, payload: Draft) -> DifferenceOut:
     """Say how a draft differs from the mix as it is kept: what another person changed meanwhile, and what is ours."""
     return drafts_difference(kitchen_of(request), _mix(request, mix_id), payload)
 
 
-@router.delete("/mixes/{mix_id}", response={204: None, 401: Problem, 404: Problem})
+@router.delete("/mixes/{mix_id}", response={204: None})
 def put_away(request: HttpRequest, mix_id: int) -> Status[None]:
     """Put a mix into the archive: it leaves the list, its batches and revisions stay."""
     set_marks(_mix(request, mix_id), Marks(archived=True))
     return Status(204, None)
 
 
-@router.get("/mixes/{mix_id}/file", response={200: dict, 401: Problem, 404: Problem, 422: Problem})
+@router.get("/mixes/{mix_id}/file", response=dict)
 def mix_file(request: HttpRequest, mix_id: int) -> HttpResponse:
     """Return a mix as a mix file that `./jalebi analyse` reads."""
     found = _mix(request, mix_id)

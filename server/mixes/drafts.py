@@ -40,8 +40,8 @@ def machine_of(kitchen: Kitchen, number: int | None) -> Machine | None:
 
 
 @transaction.atomic
-def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> Mix:
-    """Save a draft whole.
+def save_draft(kitchen: Kitchen, mix_id: int, version: int, draft: DraftToSave) -> Mix:
+    """Save a draft whole that was made from a version of the mix.
 
     Raises
     ------
@@ -50,8 +50,9 @@ def save_draft(kitchen: Kitchen, mix_id: int, draft: DraftToSave) -> Mix:
     JalebiError : a name, style, stage or ingredient that cannot be
     """
     mix: Mix = Mix.objects.of(kitchen).select_for_update().get(pk=mix_id)
-    if mix.version != draft.version:
-        raise ConflictError("Somebody else changed this mix meanwhile. Yours is not lost: look at both.")
+    if mix.version != version:
+        sentence = "Somebody else changed this mix meanwhile. Yours is not lost: look at both."
+        raise ConflictError(sentence, version=mix.version)
     mix.name = checked_name(draft.name, "the mix")
     mix.style = checked_style(draft.style)
     mix.overrun_pct = draft.overrun_pct

@@ -28,13 +28,6 @@ class MixSummary(BaseModel):
     made_at: datetime | None
 
 
-class MixPage(BaseModel):
-    """Some of the mixes that are wanted, and how many there are."""
-
-    mixes: list[MixSummary]
-    total: int
-
-
 class Marks(BaseModel):
     """What marks a mix in the list; what is left out stays."""
 

@@ -10,8 +10,9 @@ from typing import Annotated, Final, Literal
 import numpy as np
 from django.db import connection
 from django.db.models import F, OrderBy, Q, QuerySet
-from pydantic import BaseModel, Field
+from pydantic import Field
 
+from api.pages import Page, PageQuery, total_of
 from ingredients.schemas import Part
 from ingredients.shelf_cache import shelf_of
 from jalebi_core.assessment.analysis import Analysis, analyse, number
@@ -25,7 +26,7 @@ from jalebi_core.model.strata import STRATA, by_stratum
 from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.physics.firmness import firmness_word
 from kitchens.models import Kitchen
-from mixes.list_schemas import Marks, MixPage, MixSummary
+from mixes.list_schemas import Marks, MixSummary
 from mixes.models import Mix, MixLine
 
 _LISTED: Final = ("name", "style", "overrun_pct", "changed_at", "put_away", "tags", "starred", "made_at")
@@ -37,7 +38,7 @@ _ORDERS: Final[dict[str, tuple[str | OrderBy, str]]] = {
 }
 
 
-class MixFilter(BaseModel):
+class MixFilter(PageQuery):
     """Which mixes are wanted, and which page of them; words of ``find`` must each be in the name or be a tag."""
 
     find: Annotated[str, Field(max_length=100)] = ""
@@ -46,17 +47,14 @@ class MixFilter(BaseModel):
     starred: bool = False
     archived: bool = False
     order: Literal["name", "changed", "made"] = "name"
-    limit: Annotated[int, Field(ge=1, le=100)] = 40
-    offset: Annotated[int, Field(ge=0, le=1_000_000)] = 0
 
 
-def page_of(kitchen: Kitchen, mix_filter: MixFilter) -> MixPage:
+def mixes_page(kitchen: Kitchen, mix_filter: MixFilter) -> Page[MixSummary]:
     """Return a page of mixes, starred ones first."""
     rows = _filtered_rows(kitchen, mix_filter)
     ordered = rows.only(*_LISTED).order_by("-starred", *_ORDERS[mix_filter.order])
     page = list(ordered[mix_filter.offset : mix_filter.offset + mix_filter.limit])
-    all_here = mix_filter.offset == 0 and len(page) < mix_filter.limit
-    return MixPage(mixes=_summaries(kitchen, page), total=len(page) if all_here else rows.count())
+    return Page(items=_summaries(kitchen, page), total=total_of(rows, mix_filter, len(page)))
 
 
 def _filtered_rows(kitchen: Kitchen, mix_filter: MixFilter) -> QuerySet[Mix]:

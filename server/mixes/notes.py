@@ -7,17 +7,16 @@ from typing import Annotated
 
 from django.db.models import Q
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Query, Router, Status
 from pydantic import BaseModel, Field
 
-from api.problems import Problem
+from api.pages import Page, PageQuery, page_of
 from ingredients.models import Ingredient, by_slug
 from jalebi_core.model.errors import MixError
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.models import Mix, Note
 
 router = Router(tags=["bench"])
-_MOST_LISTED = 200
 
 
 class NewNote(BaseModel):
@@ -40,17 +39,17 @@ class NoteOut(BaseModel):
     written_by: str | None
 
 
-@router.get("/mixes/{mix_id}/notes", response={200: list[NoteOut], 401: Problem, 404: Problem})
-def notes(request: HttpRequest, mix_id: int) -> list[NoteOut]:
+@router.get("/mixes/{mix_id}/notes", response=Page[NoteOut])
+def notes(request: HttpRequest, mix_id: int, page: Query[PageQuery]) -> Page[NoteOut]:
     """Return the notes that matter to a mix: its own, those of what goes in, and those of everything, newest first."""
     kitchen = kitchen_of(request)
     mix = Mix.objects.of(kitchen).get(pk=mix_id)
     of_all = Q(mix=None, ingredient=None)
     rows = Note.objects.of(kitchen).filter(Q(mix=mix) | Q(ingredient__in=mix.lines.values("ingredient")) | of_all)
-    return [_out(row) for row in rows.select_related("mix", "ingredient", "written_by")[:_MOST_LISTED]]
+    return page_of(rows.select_related("mix", "ingredient", "written_by"), page, _out)
 
 
-@router.post("/notes", response={201: NoteOut, 401: Problem, 404: Problem, 422: Problem})
+@router.post("/notes", response={201: NoteOut})
 def write_note(request: HttpRequest, payload: NewNote) -> Status[NoteOut]:
     """Write a note."""
     person = person_of(request)
@@ -67,7 +66,7 @@ def write_note(request: HttpRequest, payload: NewNote) -> Status[NoteOut]:
     return Status(201, _out(row))
 
 
-@router.delete("/notes/{note_id}", response={204: None, 401: Problem, 404: Problem})
+@router.delete("/notes/{note_id}", response={204: None})
 def remove_note(request: HttpRequest, note_id: int) -> Status[None]:
     """Remove a note."""
     Note.objects.of(kitchen_of(request)).get(pk=note_id).delete()

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from django.http import HttpRequest
-from ninja import Router, Status
+from ninja import Query, Router, Status
 
 from analysis.serialize import MixAnalysis, serialize_analysis
-from api.problems import Problem
+from api.pages import Page, PageQuery, page_of
 from jalebi_core.advice.difference import difference
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from kitchens.sign_in import kitchen_of, person_of
@@ -17,25 +17,22 @@ from mixes.revisions import draft_of_revision, keep_revision, since
 from mixes.schemas import LineChangeOut, NewRevision, RevisionDetail, RevisionOut
 
 router = Router(tags=["bench"])
-_MOST_LISTED = 200
 
 
-@router.get("/mixes/{mix_id}/revisions", response={200: list[RevisionOut], 401: Problem, 404: Problem})
-def revisions(request: HttpRequest, mix_id: int) -> list[RevisionOut]:
+@router.get("/mixes/{mix_id}/revisions", response=Page[RevisionOut])
+def revisions(request: HttpRequest, mix_id: int, page: Query[PageQuery]) -> Page[RevisionOut]:
     """Return the named points of a mix, newest first."""
     found = Mix.objects.of(kitchen_of(request)).get(pk=mix_id)
-    return [_out(revision) for revision in found.revisions.defer("content")[:_MOST_LISTED]]
+    return page_of(found.revisions.defer("content"), page, _out)
 
 
-@router.post("/mixes/{mix_id}/revisions", response={201: RevisionOut, 401: Problem, 404: Problem, 422: Problem})
+@router.post("/mixes/{mix_id}/revisions", response={201: RevisionOut})
 def keep(request: HttpRequest, mix_id: int, payload: NewRevision) -> Status[RevisionOut]:
     """Keep the mix as it is now under a name."""
     return Status(201, _out(keep_revision(person_of(request), mix_id, payload.name, payload.note)))
 
 
-@router.get(
-    "/mixes/{mix_id}/revisions/{number}", response={200: RevisionDetail, 401: Problem, 404: Problem, 422: Problem}
-)
+@router.get("/mixes/{mix_id}/revisions/{number}", response=RevisionDetail)
 def revision_detail(request: HttpRequest, mix_id: int, number: int, upto: int | None = None) -> RevisionDetail:
     """Return a revision with its lines, to go back to it, and what changed: since, or up to another revision."""
     kitchen = kitchen_of(request)
@@ -55,7 +52,7 @@ def revision_detail(request: HttpRequest, mix_id: int, number: int, upto: int | 
 
 @router.get(
     "/mixes/{mix_id}/revisions/{number}/analysis",
-    response={200: MixAnalysis, 401: Problem, 404: Problem, 422: Problem},
+    response=MixAnalysis,
 )
 def revision_analysis(request: HttpRequest, mix_id: int, number: int) -> MixAnalysis:
     """Return how a revision comes out, to draw it beside the mix as it is now."""

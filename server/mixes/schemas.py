@@ -22,10 +22,9 @@ class NewMix(BaseModel):
 
 
 class DraftToSave(Draft):
-    """A draft with the version it was made from."""
+    """A draft as it is kept: with its name, and the number of the revision that it goes on from."""
 
     name: Name
-    version: int
     based_on: int | None = None
 
 
@@ -44,6 +43,7 @@ class MixOut(DraftToSave):
     makes: str
 
     id: int
+    version: int
     changed_at: datetime
 
 

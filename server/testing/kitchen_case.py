@@ -17,6 +17,7 @@ from kitchens.models import Kitchen, Machine, Person
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note
 from mixes.schemas import DraftToSave
+from testing.described import misfits
 
 LINES: list[dict[str, Any]] = [
     {"ingredient": "whole-milk", "typed": "550", "unit": "g", "stage": "pot"},
@@ -33,8 +34,8 @@ def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
     person = Person.objects.create_user(slug, kitchen, "correct horse")
     stock_shelf(kitchen)
     mix = new_mix(kitchen, f"{slug} milk ice", "ice-cream", None)
-    draft = {"name": mix.name, "style": "ice-cream", "overrun_pct": 30, "version": 1, "lines": LINES}
-    save_draft(kitchen, mix.pk, DraftToSave.model_validate(draft))
+    draft = {"name": mix.name, "style": "ice-cream", "overrun_pct": 30, "lines": LINES}
+    save_draft(kitchen, mix.pk, 1, DraftToSave.model_validate(draft))
     mix.refresh_from_db()
     return person, mix, begin_batch(person, mix.pk)
 
@@ -82,24 +83,42 @@ class KitchenCase(TestCase):
         )
 
     def setUp(self) -> None:
-        self.client.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")
+        self.sign_in_as(self.ours)
+
+    def sign_in_as(self, person: Person) -> None:
+        """Sign somebody in; addresses are those of their kitchen from now on."""
+        self.client.force_login(person, backend="kitchens.sign_in.PersonBackend")
+        self.place = f"/api/v1/kitchens/{person.kitchen.slug}"
 
     def send(self, method: str, path: str, body: Any = None, client: Client | None = None) -> tuple[int, Any]:
-        """Send a request, a file as a form, and return its status and decoded answer."""
+        """Send a request and return its status and decoded answer.
+
+        An address without ``/api`` is one of the kitchen; a file goes as a form, a body's version as If-Match.
+        """
+        path = path if path.startswith("/api") else self.place + path
         if isinstance(body, SimpleUploadedFile):
             body.seek(0)
             response = (client or self.client).post(path, {"file": body})
         else:
+            headers = {}
+            if isinstance(body, dict) and method in ("PUT", "PATCH") and "version" in body:
+                headers["If-Match"] = f'"{body["version"]}"'
+                body = {key: value for key, value in body.items() if key != "version"}
             data = body if isinstance(body, bytes) else json.dumps(body or {})
-            response = (client or self.client).generic(method, path, data, content_type="application/json")
-        if response.content and "json" in response.headers.get("Content-Type", ""):
+            response = (client or self.client).generic(
+                method, path, data, content_type="application/json", headers=headers
+            )
+        kind = response.headers.get("Content-Type", "")
+        found = misfits(response.request["REQUEST_METHOD"], path, response.status_code, kind, response.content)
+        self.assertEqual(found, [])
+        if response.content and "json" in kind:
             return response.status_code, json.loads(response.content)
         return response.status_code, response.content.decode() or None
 
     def change_kitchen(self, changes: dict[str, Any]) -> tuple[int, Any]:
         """Change our kitchen's settings as they are now."""
-        version = self.send("GET", "/api/session")[1]["version"]
-        return self.send("PATCH", "/api/kitchen", {"version": version, **changes})
+        version = self.send("GET", "")[1]["version"]
+        return self.send("PATCH", "", {"version": version, **changes})
 
     def draft(self, **changes: Any) -> dict[str, Any]:
         """Return our mix as the Bench would save it."""

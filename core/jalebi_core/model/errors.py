@@ -15,9 +15,18 @@ JalebiError
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 
 class JalebiError(Exception):
     """Base of everything the core raises on purpose; ``str()`` is a sentence for the user."""
+
+    code = "refused"
+    pointer: str | None = None
+
+    @property
+    def facts(self) -> Mapping[str, object]:
+        return {}
 
 
 class AmountError(JalebiError):

@@ -15,7 +15,7 @@ class BalanceTest(KitchenCase):
     """Questions and proposals."""
 
     def balanced(self, **changes: Any) -> dict[str, Any]:
-        status, found = self.send("POST", "/api/balance", {**QUESTION, **changes})
+        status, found = self.send("POST", "/proposals", {**QUESTION, **changes})
         self.assertEqual(status, 200, found)
         answer: dict[str, Any] = found
         return answer
@@ -32,7 +32,7 @@ class BalanceTest(KitchenCase):
     def test_the_proposal_done_is_what_was_said(self) -> None:
         found = self.balanced(targets=[{"of": "scoop_c", "min": -14, "max": -13}])
         lines = [{"ingredient": line["ingredient"], "typed": f"{line['after_g']:g}"} for line in found["lines"]]
-        _, analyse_draft = self.send("POST", "/api/analyse", {**QUESTION, "lines": lines})
+        _, analyse_draft = self.send("POST", "/analyses", {**QUESTION, "lines": lines})
         self.assertAlmostEqual(analyse_draft["analysis"]["scoop_c"], found["targets"][0]["after"], delta=0.02)
 
     def test_pins_hold_on_the_lines_of_the_draft_and_are_named_where_they_block(self) -> None:
@@ -46,14 +46,14 @@ class BalanceTest(KitchenCase):
 
     def test_pins_are_kept_with_the_mix_and_hold_in_jobs(self) -> None:
         lines = [{**line, "pinned": line["ingredient"] == "sugar"} for line in LINES]
-        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
-        kept = self.send("GET", f"/api/mixes/{self.our_mix.pk}")[1]["lines"]
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
+        kept = self.send("GET", f"/mixes/{self.our_mix.pk}")[1]["lines"]
         self.assertEqual([line["pinned"] for line in kept], [False] * 4 + [True])
         found = self.balanced(lines=kept, job="less-sweet")
         self.assertEqual(next(line for line in found["lines"] if line["line"] == 4)["after_g"], 160)
 
     def test_every_job_that_needs_nothing_more_is_done(self) -> None:
-        jobs = self.send("GET", "/api/vocabulary")[1]["jobs"]
+        jobs = self.send("GET", "/api/v1/vocabulary")[1]["jobs"]
         for job in jobs:
             if not job["asks"] and job["key"] != "more-fruit":
                 with self.subTest(job=job["key"]):
@@ -104,7 +104,7 @@ class BalanceTest(KitchenCase):
             ({"targets": [{"of": "fat", "min": 12}], "limits": [{"line": 40, "pin": True}]}, "Line 41"),
         ):
             with self.subTest(message=message):
-                status, answer = self.send("POST", "/api/balance", {**QUESTION, **changes})
+                status, answer = self.send("POST", "/proposals", {**QUESTION, **changes})
                 self.assertEqual(status, 422)
                 self.assertIn(message, answer["detail"])
 

@@ -13,13 +13,13 @@ class CloserTest(KitchenCase):
     """What stands behind an answer."""
 
     def details(self, **changes: Any) -> dict[str, Any]:
-        status, found = self.send("POST", "/api/details", {**DRAFT, **changes})
+        status, found = self.send("POST", "/details", {**DRAFT, **changes})
         self.assertEqual(status, 200, found)
         answer: dict[str, Any] = found
         return answer
 
     def analyse_draft(self, **changes: Any) -> dict[str, Any]:
-        status, found = self.send("POST", "/api/analyse", {**DRAFT, **changes})
+        status, found = self.send("POST", "/analyses", {**DRAFT, **changes})
         self.assertEqual(status, 200, found)
         answer: dict[str, Any] = found
         return answer
@@ -34,8 +34,8 @@ class CloserTest(KitchenCase):
         self.assertIn("cocoa butter", figures["fat"]["formula"])
 
     def test_an_empty_draft_has_nothing_behind_it(self) -> None:
-        self.assertIsNone(self.send("POST", "/api/details", {"lines": []})[1])
-        self.assertEqual(self.send("POST", "/api/tolerances", {"lines": []}), (200, []))
+        self.assertIsNone(self.send("POST", "/details", {"lines": []})[1])
+        self.assertEqual(self.send("POST", "/tolerances", {"lines": []}), (200, []))
 
     def test_gums_are_looked_at_on_this_kitchens_scale(self) -> None:
         lines = [*LINES, {"ingredient": "guar-gum", "typed": "1.5", "stage": "dry"}]
@@ -52,7 +52,7 @@ class CloserTest(KitchenCase):
 
     def test_slack_names_the_line_of_the_draft_and_the_word(self) -> None:
         lines = [{**LINES[0], "typed": "?"}, *LINES]
-        _, found = self.send("POST", "/api/tolerances", {**DRAFT, "lines": lines})
+        _, found = self.send("POST", "/tolerances", {**DRAFT, "lines": lines})
         self.assertEqual([line["line"] for line in found], [1, 2, 3, 4, 5])
         self.assertTrue(any(line["over_g"] and line["over"] for line in found))
 
@@ -64,7 +64,7 @@ class CloserTest(KitchenCase):
     def test_a_preparation_carries_the_flavour_of_what_was_steeped(self) -> None:
         _, tea = self.send(
             "POST",
-            "/api/preparations",
+            "/preparations",
             {
                 "name": "Tea milk",
                 "lines": [
@@ -83,9 +83,9 @@ class CloserTest(KitchenCase):
         lines = [*LINES, {"ingredient": "matcha", "typed": "12"}]
         before = self.word_of_flavour(lines)
         change = {"version": 1, "strength_g_kg": [20, 60]}
-        self.assertEqual(self.send("PATCH", "/api/ingredients/matcha", change)[0], 200)
+        self.assertEqual(self.send("PATCH", "/ingredients/matcha", change)[0], 200)
         self.assertNotEqual(self.word_of_flavour(lines), before)
-        wrong = self.send("PATCH", "/api/ingredients/matcha", {"version": 2, "strength_g_kg": [20, 2]})
+        wrong = self.send("PATCH", "/ingredients/matcha", {"version": 2, "strength_g_kg": [20, 2]})
         self.assertEqual(wrong[0], 422)
         self.assertIn("weakest", wrong[1]["detail"])
 
@@ -99,7 +99,7 @@ class AimsTest(KitchenCase):
     """Bands of a kitchen and of a mix."""
 
     def band(self, **changes: Any) -> list[float]:
-        _, found = self.send("POST", "/api/details", {**DRAFT, **changes})
+        _, found = self.send("POST", "/details", {**DRAFT, **changes})
         band: list[float] = next(figure["band"] for figure in found["figures"] if figure["key"] == "fat")
         return band
 
@@ -111,10 +111,10 @@ class AimsTest(KitchenCase):
         self.assertEqual(self.band(aims={"fat": [7, 7.5]}), [7, 7.5])
 
     def test_aims_are_kept_with_the_mix_its_copy_its_file_and_its_revisions(self) -> None:
-        path = f"/api/mixes/{self.our_mix.pk}"
+        path = f"/mixes/{self.our_mix.pk}"
         self.assertEqual(self.send("PUT", path, self.draft(aims={"fat": [7, 8]}))[0], 200)
         self.assertEqual(self.send("GET", path)[1]["aims"], {"fat": [7, 8]})
-        copy = self.send("POST", "/api/mixes", {"name": "Copy", "copy_of": self.our_mix.pk})[1]
+        copy = self.send("POST", "/mixes", {"name": "Copy", "copy_of": self.our_mix.pk})[1]
         self.assertEqual(copy["aims"], {"fat": [7, 8]})
         self.assertEqual(self.send("GET", f"{path}/file")[1]["aims"], [{"of": "fat", "min": 7, "max": 8}])
         self.send("POST", f"{path}/revisions", {"name": "Aimed"})
@@ -124,9 +124,9 @@ class AimsTest(KitchenCase):
 
     def test_aims_that_cannot_be_are_refused_by_name_everywhere(self) -> None:
         for method, path, body in (
-            ("PATCH", "/api/kitchen", {"version": 1, "aims": {"ice-cream": {"fat": [9, 6]}}}),
-            ("POST", "/api/analyse", {**DRAFT, "aims": {"fat": [9, 6]}}),
-            ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(aims={"fat": [9, 6]})),
+            ("PATCH", "", {"version": 1, "aims": {"ice-cream": {"fat": [9, 6]}}}),
+            ("POST", "/analyses", {**DRAFT, "aims": {"fat": [9, 6]}}),
+            ("PUT", f"/mixes/{self.our_mix.pk}", self.draft(aims={"fat": [9, 6]})),
         ):
             with self.subTest(path=path):
                 status, answer = self.send(method, path, body)
@@ -142,24 +142,24 @@ class FirstDraftTest(KitchenCase):
 
     def test_a_mix_begins_in_its_bands_with_its_method(self) -> None:
         body = {"name": "New gelato", "style": "gelato", "approach": "starch-set", "batch_g": 1500}
-        status, mix = self.send("POST", "/api/mixes", body)
+        status, mix = self.send("POST", "/mixes", body)
         self.assertEqual(status, 201)
         self.assertAlmostEqual(sum(line["grams"] for line in mix["lines"]), 1500, delta=5)
         self.assertIn("boil for 2 min", " ".join(step["text"] for step in mix["method"]))
-        _, found = self.send("POST", "/api/analyse", {"style": "gelato", "lines": mix["lines"], "overrun_pct": 25})
+        _, found = self.send("POST", "/analyses", {"style": "gelato", "lines": mix["lines"], "overrun_pct": 25})
         self.assertEqual([o["key"] for o in found["analysis"]["outcomes"] if o["state"] != "in"], [])
 
     def test_an_approach_that_does_not_make_the_style_says_which_it_makes(self) -> None:
-        status, answer = self.send("POST", "/api/mixes", {"name": "x", "style": "sorbet", "approach": "cooked-custard"})
+        status, answer = self.send("POST", "/mixes", {"name": "x", "style": "sorbet", "approach": "cooked-custard"})
         self.assertEqual(status, 422)
         self.assertIn("makes frozen custard", answer["detail"])
 
     def test_every_approach_of_the_vocabulary_can_be_begun(self) -> None:
-        for approach in self.send("GET", "/api/vocabulary")[1]["approaches"]:
+        for approach in self.send("GET", "/api/v1/vocabulary")[1]["approaches"]:
             for style in approach["styles"]:
                 with self.subTest(approach=approach["key"], style=style):
                     body = {"name": f"{approach['name']} {style}", "style": style, "approach": approach["key"]}
-                    self.assertEqual(self.send("POST", "/api/mixes", body)[0], 201)
+                    self.assertEqual(self.send("POST", "/mixes", body)[0], 201)
 
 
 class AdjustmentsTest(KitchenCase):
@@ -171,7 +171,7 @@ class AdjustmentsTest(KitchenCase):
             {"ingredient": "water", "typed": "900", "stage": "pot"},
             {"ingredient": "sugar", "typed": "20", "stage": "pot"},
         ]
-        _, found = self.send("POST", "/api/adjustments", {"style": "sorbet", "lines": lines})
+        _, found = self.send("POST", "/adjustments", {"style": "sorbet", "lines": lines})
         body = next(one for one in found if one["key"] == "body")
         self.assertTrue(body["cured"])
         self.assertTrue(body["together"][-1]["cures"])
@@ -183,7 +183,7 @@ class RevisionTest(KitchenCase):
     """A revision beside the mix as it is."""
 
     def test_a_revision_says_what_has_changed_since_and_brings_its_lines_back(self) -> None:
-        path = f"/api/mixes/{self.our_mix.pk}"
+        path = f"/mixes/{self.our_mix.pk}"
         unchanged = self.send("GET", f"{path}/revisions/1")[1]
         self.assertEqual((unchanged["message"], unchanged["changes"]), ("Nothing has changed.", []))
         lines = [{**line, "typed": "125"} if line["ingredient"] == "sugar" else line for line in LINES]
@@ -196,6 +196,6 @@ class RevisionTest(KitchenCase):
         self.assertEqual(self.send("GET", f"{path}/revisions/99")[0], 404)
 
     def test_an_emptied_mix_has_nothing_to_compare(self) -> None:
-        path = f"/api/mixes/{self.our_mix.pk}"
+        path = f"/mixes/{self.our_mix.pk}"
         self.send("PUT", path, self.draft(lines=[]))
         self.assertIn("nothing in the mix now", self.send("GET", f"{path}/revisions/1")[1]["message"])

@@ -17,7 +17,7 @@ class ScaleTest(KitchenCase):
 
     def scale(self, by: str, amount: str, **more: Any) -> Any:
         body = {"lines": MIX, "overrun_pct": 25, "machine": self.our_machine.pk, "by": by, "amount": amount, **more}
-        status, answer = self.send("POST", "/api/scale", body)
+        status, answer = self.send("POST", "/scalings", body)
         self.assertEqual(status, 200, answer)
         return answer
 
@@ -37,7 +37,7 @@ class ScaleTest(KitchenCase):
             {"ingredient": MIX[line["line"]]["ingredient"], "typed": line["typed"], "unit": line["unit"]}
             for line in found["lines"]
         ]
-        read = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"]
+        read = self.send("POST", "/analyses", {"lines": lines})[1]["lines"]
         for line, now in zip(found["lines"], read, strict=True):
             self.assertAlmostEqual(now["grams"], line["after_g"], places=3)
 
@@ -87,7 +87,7 @@ class ScaleTest(KitchenCase):
         ):
             with self.subTest(body=body):
                 whole = {"lines": MIX, "machine": self.our_machine.pk, **body}
-                status, answer = self.send("POST", "/api/scale", whole)
+                status, answer = self.send("POST", "/scalings", whole)
                 self.assertEqual(status, 422)
                 self.assertIn(says, answer["detail"])
 
@@ -97,7 +97,7 @@ class MachineTest(KitchenCase):
 
     def fill(self, **draft: Any) -> Any:
         body = {"lines": LINES, "overrun_pct": 25, **draft}
-        return self.send("POST", "/api/analyse", body)[1]["fill"]
+        return self.send("POST", "/analyses", body)[1]["fill"]
 
     def test_a_draft_says_how_it_fills_its_machine(self) -> None:
         fill = self.fill(machine=self.our_machine.pk)
@@ -106,34 +106,34 @@ class MachineTest(KitchenCase):
 
     def test_their_machine_is_none_of_ours(self) -> None:
         self.assertIsNone(self.fill(machine=self.their_machine.pk))
-        status, _ = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(machine=self.their_machine.pk))
+        status, _ = self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(machine=self.their_machine.pk))
         self.assertEqual(status, 200)
-        self.assertIsNone(self.send("GET", f"/api/mixes/{self.our_mix.pk}")[1]["machine"])
+        self.assertIsNone(self.send("GET", f"/mixes/{self.our_mix.pk}")[1]["machine"])
 
     def test_new_mixes_are_meant_for_the_first_machine_until_it_goes(self) -> None:
-        mix = self.send("POST", "/api/mixes", {"name": "New"})[1]
+        mix = self.send("POST", "/mixes", {"name": "New"})[1]
         self.assertEqual(mix["machine"], self.our_machine.pk)
-        self.assertEqual(self.send("DELETE", f"/api/machines/{self.our_machine.pk}")[0], 204)
-        self.assertIsNone(self.send("GET", f"/api/mixes/{mix['id']}")[1]["machine"])
+        self.assertEqual(self.send("DELETE", f"/machines/{self.our_machine.pk}")[0], 204)
+        self.assertIsNone(self.send("GET", f"/mixes/{mix['id']}")[1]["machine"])
 
     def test_the_last_batch_says_how_full_it_was(self) -> None:
-        self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(machine=self.our_machine.pk))
-        made = self.send("GET", f"/api/mixes/{self.our_mix.pk}/last-batch")[1]
+        self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(machine=self.our_machine.pk))
+        made = self.send("GET", f"/mixes/{self.our_mix.pk}/last-batch")[1]
         self.assertEqual((made["id"], made["fill"]["word"]), (self.our_batch.pk, "nearly full"))
 
     def test_a_machine_is_checked_and_changed(self) -> None:
-        path = f"/api/machines/{self.our_machine.pk}"
+        path = f"/machines/{self.our_machine.pk}"
         status, changed = self.send("PATCH", path, {"version": 1, "kind": "batch-freezer", "bowl_l": 6})
         self.assertEqual((status, changed["kind_name"], changed["bowl_l"]), (200, "batch freezer", 6))
         self.assertEqual(changed["name"], self.our_machine.name)
-        self.assertEqual(self.send("PATCH", path, {"version": 1, "name": "Late"})[0], 409)
+        self.assertEqual(self.send("PATCH", path, {"version": 1, "name": "Late"})[0], 412)
         for body, says in (
             ({"name": "x", "kind": "teapot", "bowl_l": 1}, "not a kind of machine"),
             ({"name": "x", "kind": "canister", "bowl_l": 0}, "a bowl of 0 L"),
             ({"name": " ", "kind": "canister", "bowl_l": 1}, "needs a name"),
             ({"name": "x", "kind": "canister", "bowl_l": "big"}, "bowl_l"),
         ):
-            status, answer = self.send("POST", "/api/machines", body)
+            status, answer = self.send("POST", "/machines", body)
             self.assertEqual(status, 422)
             self.assertIn(says, answer["detail"])
 
@@ -142,7 +142,7 @@ class MachineTest(KitchenCase):
         Machine.objects.bulk_create(
             Machine(kitchen=kitchen, name=str(number), kind="bag", bowl_l=1) for number in range(39)
         )
-        status, answer = self.send("POST", "/api/machines", {"name": "41st", "kind": "bag", "bowl_l": 1})
+        status, answer = self.send("POST", "/machines", {"name": "41st", "kind": "bag", "bowl_l": 1})
         self.assertEqual(status, 422)
         self.assertIn("at most 40", answer["detail"])
 
@@ -153,16 +153,16 @@ class LineTest(KitchenCase):
     def test_limits_pieces_and_notes_are_kept(self) -> None:
         held = {"least_g": 100, "most_g": 200, "step_g": 5, "whole": None, "note": "from the lock-keeper’s shop"}
         lines = [*LINES[:-1], {**LINES[-1], **held}, YOLKS]
-        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
-        kept = self.send("GET", f"/api/mixes/{self.our_mix.pk}")[1]["lines"]
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=lines))[0], 200)
+        kept = self.send("GET", f"/mixes/{self.our_mix.pk}")[1]["lines"]
         self.assertEqual({key: kept[-2][key] for key in held}, held)
         self.assertEqual(kept[-1]["whole"], "yolk")
-        copy = self.send("POST", "/api/mixes", {"name": "Copy", "copy_of": self.our_mix.pk})[1]
+        copy = self.send("POST", "/mixes", {"name": "Copy", "copy_of": self.our_mix.pk})[1]
         self.assertEqual(copy["lines"][-1]["whole"], "yolk")
 
     def test_limits_that_contradict_each_other_are_refused(self) -> None:
         lines = [{**LINES[0], "least_g": 10, "most_g": 5}]
-        status, answer = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines))
+        status, answer = self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=lines))
         self.assertEqual(status, 422)
         self.assertIn("at least 10 g and at most 5 g", answer["detail"])
 
@@ -170,7 +170,7 @@ class LineTest(KitchenCase):
         for limits in ({"most_g": 150}, {"least_g": 158}, {"step_g": 25}):
             lines = [*LINES[:-1], {**LINES[-1], **limits}]
             body = {"lines": lines, "targets": [{"of": "sweetness", "min": 14, "max": 15}]}
-            status, proposal = self.send("POST", "/api/balance", body)
+            status, proposal = self.send("POST", "/proposals", body)
             self.assertEqual(status, 200, proposal)
             sugar = next(line for line in proposal["lines"] if line["name"] == "Table sugar")
             grams = sugar["after_g"]
@@ -180,7 +180,7 @@ class LineTest(KitchenCase):
 
     def test_balance_leaves_whole_yolks_whole(self) -> None:
         body = {"lines": [*LINES, YOLKS], "targets": [{"of": "yolk_solids", "min": 5.2, "max": 6}]}
-        status, proposal = self.send("POST", "/api/balance", body)
+        status, proposal = self.send("POST", "/proposals", body)
         self.assertEqual(status, 200, proposal)
         yolks = next(line for line in proposal["lines"] if line["name"] == "Egg yolk")
         self.assertGreater(yolks["after_g"], 68)
@@ -196,16 +196,16 @@ class TableTest(KitchenCase):
             *LINES,
             {"ingredient": "sugar", "typed": "10", "stage": "mix-in"},
         ]
-        table = self.send("POST", "/api/table", {"lines": lines})[1]
+        table = self.send("POST", "/composition-tables", {"lines": lines})[1]
         self.assertEqual([row["line"] for row in table["rows"]], [1, 2, 3, 4, 5])
         heads = [column["key"] for column in table["columns"]]
         self.assertEqual(table["total"]["cells"][heads.index("grams")], 970)
         self.assertEqual(round(sum(row["cells"][heads.index("pct")] for row in table["rows"])), 100)
 
     def test_an_empty_draft_has_none(self) -> None:
-        self.assertEqual(self.send("POST", "/api/table", {"lines": []}), (200, None))
+        self.assertEqual(self.send("POST", "/composition-tables", {"lines": []}), (200, None))
 
     def test_lines_are_said_in_cups_and_pieces(self) -> None:
         lines = [{"ingredient": "egg-yolk", "typed": "68"}, {"ingredient": "sugar", "typed": "212"}]
-        found = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"]
+        found = self.send("POST", "/analyses", {"lines": lines})[1]["lines"]
         self.assertEqual([line["measure"] for line in found], ["4 yolks", "1 cup"])

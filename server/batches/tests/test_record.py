@@ -20,10 +20,10 @@ class RecordTest(KitchenCase):
     """A sheet, filled in."""
 
     def record(self, **entry: Any) -> tuple[int, Any]:
-        return self.send("POST", f"/api/batches/{self.our_batch.pk}/entries", entry)
+        return self.send("POST", f"/batches/{self.our_batch.pk}/entries", entry)
 
     def test_a_batch_begins_as_planned(self) -> None:
-        _, batch = self.send("GET", f"/api/batches/{self.our_batch.pk}")
+        _, batch = self.send("GET", f"/batches/{self.our_batch.pk}")
         self.assertEqual(batch["planned"], batch["as_made"])
         self.assertEqual([line["planned_g"] for line in batch["lines"]], [550, 110, 110, 40, 160])
 
@@ -57,7 +57,7 @@ class RecordTest(KitchenCase):
             status, batch = self.record(kind="weighed", line=number, text="0")
             self.assertEqual(status, 201)
         self.assertIsNone(batch["as_made"])
-        self.assertEqual(self.send("GET", "/api/batches")[0], 200)
+        self.assertEqual(self.send("GET", "/batches")[0], 200)
 
     def test_what_makes_no_sense_is_refused(self) -> None:
         for entry in (
@@ -73,15 +73,15 @@ class RecordTest(KitchenCase):
         self.assertFalse(Entry.objects.filter(batch=self.our_batch).exists())
 
     def test_an_unchanged_mix_is_made_from_the_same_revision(self) -> None:
-        _, again = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        _, again = self.send("POST", f"/mixes/{self.our_mix.pk}/batches")
         self.assertEqual((again["number"], again["revision"]), (2, 1))
-        self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(overrun_pct=50))
-        _, changed = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(overrun_pct=50))
+        _, changed = self.send("POST", f"/mixes/{self.our_mix.pk}/batches")
         self.assertEqual((changed["number"], changed["revision"]), (3, 2))
 
     def test_last_months_batch_keeps_last_months_mix(self) -> None:
-        self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(name="Renamed", lines=[]))
-        _, batch = self.send("GET", f"/api/batches/{self.our_batch.pk}")
+        self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(name="Renamed", lines=[]))
+        _, batch = self.send("GET", f"/batches/{self.our_batch.pk}")
         self.assertEqual(batch["mix_name"], "ours milk ice")
         self.assertEqual(len(batch["lines"]), 5)
 
@@ -105,9 +105,11 @@ class OwnKitchenTest(KitchenCase):
         printed = StringIO()
         call_command("add_kitchen", "Lock 12", "ada", stdout=printed)
         body = {"name": "ada", "password": printed.getvalue().split()[-1]}
-        self.assertEqual(self.send("POST", "/api/session", body)[0], 200)
-        self.assertEqual(self.send("GET", "/api/mixes")[1]["mixes"], [])
-        self.assertGreater(self.send("GET", "/api/ingredients")[1]["total"], 200)
+        status, session = self.send("POST", "/api/v1/session", body)
+        self.assertEqual((status, session["kitchens"]), (200, [{"slug": "lock-12", "name": "Lock 12"}]))
+        self.place = "/api/v1/kitchens/lock-12"
+        self.assertEqual(self.send("GET", "/mixes")[1]["items"], [])
+        self.assertGreater(self.send("GET", "/ingredients")[1]["total"], 200)
 
     def test_names_that_are_taken_or_cannot_be_are_refused(self) -> None:
         for kitchen, person in (("Ours", "new"), ("New", "ours"), ("", "new"), ("New", "a\x00")):
@@ -129,10 +131,10 @@ class DemoKitchenTest(KitchenCase):
         self.assertIn("Quince sorbet", names)
         self.assertEqual(Batch.objects.of(demo).count(), 2)
         self.assertTrue(Mix.objects.of_all_kitchens().filter(pk=self.our_mix.pk).exists())
-        self.client.force_login(demo.people.get(), backend="kitchens.sign_in.PersonBackend")
+        self.sign_in_as(demo.people.get())
         for mix in Mix.objects.of(demo):
-            draft = self.send("GET", f"/api/mixes/{mix.pk}")[1]
-            found = self.send("POST", "/api/analyse", {key: draft[key] for key in ("style", "overrun_pct", "lines")})[1]
+            draft = self.send("GET", f"/mixes/{mix.pk}")[1]
+            found = self.send("POST", "/analyses", {key: draft[key] for key in ("style", "overrun_pct", "lines")})[1]
             self.assertTrue(-4 < found["analysis"]["first_ice_c"] < -1.8, mix.name)
             self.assertAlmostEqual(found["analysis"]["mass_g"], 1000, delta=1)
 

@@ -20,14 +20,15 @@ def read_outcomes() -> dict[str, Any]:
     keeper = Person.objects.get()
     client = Client(SERVER_NAME="127.0.0.1")
     client.force_login(keeper, backend="kitchens.sign_in.PersonBackend")
+    place = f"/api/v1/kitchens/{keeper.kitchen.slug}"
     batches = Batch.objects.of(keeper.kitchen).order_by("number")
     revisions = Revision.objects.of(keeper.kitchen).select_related("mix").order_by("mix__name", "number")
     return {
-        "batches": {str(batch.number): client.get(f"/api/batches/{batch.pk}").json() for batch in batches},
+        "batches": {str(batch.number): client.get(f"{place}/batches/{batch.pk}").json() for batch in batches},
         "revisions": {
             f"{revision.mix.name} {revision.number}": {
-                "detail": client.get(f"/api/mixes/{revision.mix_id}/revisions/{revision.number}").json(),
-                "analysis": client.get(f"/api/mixes/{revision.mix_id}/revisions/{revision.number}/analysis").json(),
+                "detail": client.get(f"{place}/mixes/{revision.mix_id}/revisions/{revision.number}").json(),
+                "analysis": client.get(f"{place}/mixes/{revision.mix_id}/revisions/{revision.number}/analysis").json(),
             }
             for revision in revisions
         },

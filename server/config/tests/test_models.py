@@ -9,7 +9,7 @@ from kitchens.models import Kitchen, Person
 from kitchens.owned import KitchenOwned, UnscopedQueryError
 from testing.kitchen_case import KitchenCase
 
-APPS = ("kitchens", "ingredients", "mixes", "batches")
+APPS = ("idempotency", "kitchens", "ingredients", "mixes", "batches")
 
 
 def ours() -> list[type[models.Model]]:

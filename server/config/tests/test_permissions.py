@@ -7,56 +7,62 @@ from typing import Any
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
+from api.description import operations_of
 from batches.models import Entry
-from config.api import api
+from config.api import PREFIX, api
 from mixes.models import Mix
 from testing.kitchen_case import LINES, KitchenCase
 
 MIX_FILE = b'{"format": "jalebi.mix", "version": 1, "name": "Ice", "lines": [{"ingredient": "water", "amount": 9}]}'
-OPEN = {("GET", "/api/health"), ("POST", "/api/session")}
+OPEN = {("GET", "/api/v1/health"), ("POST", "/api/v1/session")}
+PLACE = "/api/v1/kitchens/{kitchen}"
 
 BODIES: dict[tuple[str, str], Any] = {
-    ("POST", "/api/session"): {"name": "ours", "password": "correct horse"},
-    ("PATCH", "/api/kitchen"): {"version": 1, "freezer_c": -20},
-    ("POST", "/api/analyse"): {"lines": LINES},
-    ("POST", "/api/mixes"): {"name": "New"},
-    ("PUT", "/api/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
-    ("POST", "/api/mixes/{mix_id}/revisions"): {"name": "Point"},
-    ("POST", "/api/batches/{batch_id}/entries"): {"kind": "note", "text": "ours"},
-    ("POST", "/api/custom-ingredients"): {
+    ("POST", "/api/v1/session"): {"name": "ours", "password": "correct horse"},
+    ("PATCH", ""): {"version": 1, "freezer_c": -20},
+    ("POST", "/analyses"): {"lines": LINES},
+    ("POST", "/mixes"): {"name": "New"},
+    ("PUT", "/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
+    ("POST", "/mixes/{mix_id}/revisions"): {"name": "Point"},
+    ("POST", "/batches/{batch_id}/entries"): {"kind": "note", "text": "ours"},
+    ("POST", "/custom-ingredients"): {
         "way": "label", "name": "Thick milk", "like": "whole-milk", "label": {"fat": 5},
     },
-    ("POST", "/api/custom-ingredients/preview"): {"way": "brix", "name": "Ripe", "of": "strawberry-puree", "brix": 9},
-    ("PATCH", "/api/ingredients/{slug}"): {"version": 1, "price": 2.5},
-    ("POST", "/api/preparations"): {"name": "New syrup", "lines": [{"ingredient": "sugar", "typed": "10"}]},
-    ("POST", "/api/preparations/preview"): {"name": "x", "lines": [{"ingredient": "sugar", "typed": "10"}]},
-    ("PUT", "/api/preparations/{slug}"): {
+    ("POST", "/custom-ingredients/preview"): {"way": "brix", "name": "Ripe", "of": "strawberry-puree", "brix": 9},
+    ("PATCH", "/ingredients/{slug}"): {"version": 1, "price": 2.5},
+    ("POST", "/preparations"): {"name": "New syrup", "lines": [{"ingredient": "sugar", "typed": "10"}]},
+    ("POST", "/preparations/preview"): {"name": "x", "lines": [{"ingredient": "sugar", "typed": "10"}]},
+    ("PUT", "/preparations/{slug}"): {
         "name": "Other syrup", "version": 2, "lines": [{"ingredient": "sugar", "typed": "10"}],
     },
-    ("POST", "/api/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
-    ("POST", "/api/ingredient-files"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
-    ("POST", "/api/mixes/files"): SimpleUploadedFile("mix.json", MIX_FILE),
-    ("POST", "/api/adjustments"): {"lines": LINES},
-    ("POST", "/api/details"): {"lines": LINES},
-    ("POST", "/api/tolerances"): {"lines": LINES},
-    ("POST", "/api/balance"): {"lines": LINES, "job": "less-sweet"},
-    ("POST", "/api/line-insights"): {"lines": LINES, "line": 1},
-    ("POST", "/api/machines"): {"name": "Bucket", "kind": "ice-and-salt", "bowl_l": 4},
-    ("PATCH", "/api/machines/{machine_id}"): {"version": 1, "name": "Other"},
-    ("POST", "/api/table"): {"lines": LINES},
-    ("POST", "/api/scale"): {"lines": LINES, "by": "mass", "amount": "2 kg"},
-    ("PATCH", "/api/mixes/{mix_id}"): {"starred": True},
-    ("POST", "/api/mixes/{mix_id}/difference"): {"lines": LINES},
-    ("POST", "/api/notes"): {"text": "Goes fast on Sundays."},
-    ("POST", "/api/recipes"): {"text": "100 g sugar"},
-    ("POST", "/api/recipes/mixes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
+    ("POST", "/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
+    ("POST", "/ingredient-files"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
+    ("POST", "/mixes/files"): SimpleUploadedFile("mix.json", MIX_FILE),
+    ("POST", "/adjustments"): {"lines": LINES},
+    ("POST", "/details"): {"lines": LINES},
+    ("POST", "/tolerances"): {"lines": LINES},
+    ("POST", "/proposals"): {"lines": LINES, "job": "less-sweet"},
+    ("POST", "/line-insights"): {"lines": LINES, "line": 1},
+    ("POST", "/machines"): {"name": "Bucket", "kind": "ice-and-salt", "bowl_l": 4},
+    ("PATCH", "/machines/{machine_id}"): {"version": 1, "name": "Other"},
+    ("POST", "/composition-tables"): {"lines": LINES},
+    ("POST", "/scalings"): {"lines": LINES, "by": "mass", "amount": "2 kg"},
+    ("PATCH", "/mixes/{mix_id}"): {"starred": True},
+    ("POST", "/mixes/{mix_id}/differences"): {"lines": LINES},
+    ("POST", "/notes"): {"text": "Goes fast on Sundays."},
+    ("POST", "/recipe-readings"): {"text": "100 g sugar"},
+    ("POST", "/mixes/recipes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
 }  # fmt: skip
 
 
 def endpoints() -> list[tuple[str, str]]:
     """Return every method and path of the API from its own description."""
-    paths = api.get_openapi_schema(path_prefix="/api/")["paths"]
-    return [(method.upper(), path) for path, operations in paths.items() for method in operations]
+    return list(operations_of(api.get_openapi_schema(path_prefix=PREFIX)["paths"]))
+
+
+def body_of(method: str, path: str) -> Any:
+    """Return what an endpoint is sent, by its address within a kitchen."""
+    return BODIES.get((method, path.removeprefix(PLACE)))
 
 
 class PermissionsTest(KitchenCase):
@@ -65,6 +71,7 @@ class PermissionsTest(KitchenCase):
     def filled(self, path: str, *, theirs: bool = False) -> str:
         mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
         stock = self.their_stock if theirs else self.our_stock
+        path = path.replace("{kitchen}", "ours")
         for name, value in (
             ("mix_id", mix.pk),
             ("batch_id", batch.pk),
@@ -80,48 +87,58 @@ class PermissionsTest(KitchenCase):
         for method, path in endpoints():
             if (method, path) not in OPEN:
                 with self.subTest(method=method, path=path):
-                    status, answer = self.send(method, self.filled(path), BODIES.get((method, path)), Client())
+                    status, answer = self.send(method, self.filled(path), body_of(method, path), Client())
                     self.assertEqual(status, 401)
                     self.assertEqual(answer["detail"], "You are not signed in.")
 
     def test_signed_in_gets_what_is_theirs(self) -> None:
-        for method, path in sorted(endpoints(), key=lambda endpoint: endpoint == ("DELETE", "/api/session")):
+        for method, path in sorted(endpoints(), key=lambda endpoint: endpoint == ("DELETE", "/api/v1/session")):
             if (method, path) not in OPEN:
                 with self.subTest(method=method, path=path):
-                    status, _ = self.send(method, self.filled(path), BODIES.get((method, path)))
+                    status, _ = self.send(method, self.filled(path), body_of(method, path))
                     self.assertIn(status, (200, 201, 204))
 
     def test_another_kitchens_rows_are_not_there(self) -> None:
         for method, path in endpoints():
-            if "{" in path:
+            if "{" in path.removeprefix(PLACE):
                 with self.subTest(method=method, path=path):
-                    status, _ = self.send(method, self.filled(path, theirs=True), BODIES.get((method, path)))
+                    status, _ = self.send(method, self.filled(path, theirs=True), body_of(method, path))
                     self.assertEqual(status, 404)
         self.their_mix.refresh_from_db()
         self.assertEqual((self.their_mix.name, self.their_mix.put_away), ("theirs milk ice", False))
         self.assertFalse(Entry.objects.filter(batch=self.their_batch).exists())
 
+    def test_another_kitchen_is_not_there_whatever_is_asked_of_it(self) -> None:
+        for method, path in endpoints():
+            if path.startswith(PLACE):
+                for kitchen in ("theirs", "nobodys"):
+                    with self.subTest(method=method, path=path, kitchen=kitchen):
+                        place = self.filled(path).replace("/kitchens/ours", f"/kitchens/{kitchen}")
+                        status, answer = self.send(method, place, body_of(method, path))
+                        self.assertEqual((status, answer["type"]), (404, "/problems/not-found"))
+
     def test_lists_hold_only_our_own(self) -> None:
         for path, key, ours in (
-            ("/api/machines", "name", "ours churn"),
-            (f"/api/mixes/{self.our_mix.pk}/notes", "text", "of ours"),
-            ("/api/batches", "mix_name", "ours milk ice"),
-            ("/api/stock", "name", "ours syrup"),
+            ("/machines", "name", "ours churn"),
+            (f"/mixes/{self.our_mix.pk}/notes", "text", "of ours"),
+            ("/batches", "mix_name", "ours milk ice"),
+            ("/stock", "name", "ours syrup"),
         ):
             _, rows = self.send("GET", path)
-            self.assertEqual([row[key] for row in rows], [ours])
-        self.assertEqual([row["name"] for row in self.send("GET", "/api/mixes")[1]["mixes"]], ["ours milk ice"])
-        found = self.send("GET", "/api/ingredients?find=syrup&own=true")[1]["ingredients"]
+            items = rows if isinstance(rows, list) else rows["items"]
+            self.assertEqual([row[key] for row in items], [ours])
+        self.assertEqual([row["name"] for row in self.send("GET", "/mixes")[1]["items"]], ["ours milk ice"])
+        found = self.send("GET", "/ingredients?find=syrup&own=true")[1]["items"]
         self.assertEqual([row["name"] for row in found], ["ours syrup"])
-        self.assertNotIn("theirs", self.send("GET", "/api/ingredients.csv")[1])
+        self.assertNotIn("theirs", self.send("GET", "/ingredients.csv")[1])
 
     def test_their_ingredients_cannot_go_into_our_mix_or_preparation(self) -> None:
         slug = self.their_stock.ingredient.slug
         lines = [{"ingredient": slug, "typed": "10"}]
         for method, path, body in (
-            ("POST", "/api/preparations", {"name": "Stolen", "lines": lines}),
-            ("POST", "/api/recipes/mixes", {"name": "Stolen", "lines": lines}),
-            ("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=lines)),
+            ("POST", "/preparations", {"name": "Stolen", "lines": lines}),
+            ("POST", "/mixes/recipes", {"name": "Stolen", "lines": lines}),
+            ("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=lines)),
         ):
             with self.subTest(path=path):
                 status, answer = self.send(method, path, body)
@@ -129,7 +146,7 @@ class PermissionsTest(KitchenCase):
                 self.assertIn("no ingredient", answer["detail"])
 
     def test_their_mix_cannot_be_copied(self) -> None:
-        status, _ = self.send("POST", "/api/mixes", {"name": "Stolen", "copy_of": self.their_mix.pk})
+        status, _ = self.send("POST", "/mixes", {"name": "Stolen", "copy_of": self.their_mix.pk})
         self.assertEqual(status, 404)
         self.assertFalse(Mix.objects.of_all_kitchens().filter(name="Stolen").exists())
 
@@ -139,5 +156,5 @@ class PermissionsTest(KitchenCase):
         for method, path in endpoints():
             if method != "GET":
                 with self.subTest(method=method, path=path):
-                    status, _ = self.send(method, self.filled(path), BODIES.get((method, path)), strict)
+                    status, _ = self.send(method, self.filled(path), body_of(method, path), strict)
                     self.assertEqual(status, 403)

@@ -28,23 +28,23 @@ class SignInTest(TestCase):
 
     def sign_in(self, name: str, password: str) -> tuple[int, str]:
         response = self.client.post(
-            "/api/session", json.dumps({"name": name, "password": password}), content_type="application/json"
+            "/api/v1/session", json.dumps({"name": name, "password": password}), content_type="application/json"
         )
         return response.status_code, response.content.decode()
 
     def test_right_password_opens_and_sign_out_closes(self) -> None:
         self.assertEqual(self.sign_in("ours", "correct horse")[0], 200)
-        self.assertEqual(self.client.get("/api/session").json()["kitchen"], "Ours")
-        self.assertEqual(self.client.delete("/api/session").status_code, 204)
-        self.assertEqual(self.client.get("/api/session").status_code, 401)
+        self.assertEqual(self.client.get("/api/v1/session").json()["kitchens"], [{"slug": "ours", "name": "Ours"}])
+        self.assertEqual(self.client.delete("/api/v1/session").status_code, 204)
+        self.assertEqual(self.client.get("/api/v1/session").status_code, 401)
 
     def test_a_session_that_was_signed_out_is_worth_nothing_to_anybody(self) -> None:
         self.sign_in("ours", "correct horse")
         stolen = Client()
         stolen.cookies["jalebi_session"] = self.client.cookies["jalebi_session"].value
-        self.assertEqual(stolen.get("/api/session").status_code, 200)
-        self.client.delete("/api/session")
-        self.assertEqual(stolen.get("/api/session").status_code, 401)
+        self.assertEqual(stolen.get("/api/v1/session").status_code, 200)
+        self.client.delete("/api/v1/session")
+        self.assertEqual(stolen.get("/api/v1/session").status_code, 401)
 
     def test_wrong_password_and_odd_names_are_refused_alike(self) -> None:
         for name in ("ours", "nobody", "a\x00b", "🍦"):
@@ -66,7 +66,7 @@ class SignInTest(TestCase):
         self.client.force_login(self.person, backend="kitchens.sign_in.PersonBackend")
         self.person.is_active = False
         self.person.save()
-        self.assertEqual(self.client.get("/api/session").status_code, 401)
+        self.assertEqual(self.client.get("/api/v1/session").status_code, 401)
 
 
 class HeadersTest(KitchenCase):
@@ -95,20 +95,20 @@ class HeadersTest(KitchenCase):
         self.assertIn("./jalebi start", response.content.decode())
 
     def test_unknown_addresses_and_broken_code_answer_as_problems(self) -> None:
-        status, _ = self.send("GET", "/api/mixes/999999999999999999999999")
+        status, _ = self.send("GET", "/mixes/999999999999999999999999")
         self.assertEqual(status, 404)
-        with mock.patch("mixes.api.page_of", side_effect=RuntimeError("boom")), self.assertLogs("api.problems"):
-            status, answer = self.send("GET", "/api/mixes")
+        with mock.patch("mixes.api.mixes_page", side_effect=RuntimeError("boom")), self.assertLogs("api.problems"):
+            status, answer = self.send("GET", "/mixes")
         self.assertEqual((status, answer["status"]), (500, 500))
         self.assertNotIn("boom", answer["detail"])
 
     def test_an_oversized_body_is_refused(self) -> None:
-        status, answer = self.send("POST", "/api/analyse", b" " * 2_000_000)
+        status, answer = self.send("POST", "/analyses", b" " * 2_000_000)
         self.assertEqual(status, 413)
         self.assertIn("1 MB", answer["detail"])
 
     def test_health_needs_no_sign_in(self) -> None:
-        self.assertEqual(Client().get("/api/health").json(), {"database": True})
+        self.assertEqual(Client().get("/api/v1/health").json(), {"database": True})
         with mock.patch("config.api.connection.cursor", side_effect=OperationalError):
-            response = Client().get("/api/health")
+            response = Client().get("/api/v1/health")
         self.assertEqual((response.status_code, response.json()), (503, {"database": False}))

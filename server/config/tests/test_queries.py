@@ -25,59 +25,61 @@ class QueriesTest(KitchenCase):
             add_entry(self.ours, batch, NewEntry(kind="ticked", line=number))
 
     def test_search_asks_for_nothing_while_the_shelf_stays(self) -> None:
-        self.send("GET", "/api/ingredients?find=cream")
+        self.send("GET", "/ingredients?find=cream")
         with self.assertNumQueries(SIGNED_IN):
-            self.send("GET", "/api/ingredients?find=milk&brings=milk-fat&diet=nut-free")
+            self.send("GET", "/ingredients?find=milk&brings=milk-fat&diet=nut-free")
 
     def test_reading_takes_the_same_queries_however_much_there_is(self) -> None:
         limits = {
-            "/api/session": 0,
-            "/api/ingredients": 0,
-            "/api/ingredients/whole-milk": 4,
-            "/api/ingredients/whole-milk/versions": 2,
-            "/api/stock": 1,
-            "/api/ingredients.csv": 1,
-            "/api/vocabulary": 0,
-            "/api/mixes": 2,
-            "/api/tags": 1,
-            "/api/machines": 1,
-            f"/api/mixes/{self.our_mix.pk}/notes": 2,
-            f"/api/mixes/{self.our_mix.pk}": 2,
-            f"/api/mixes/{self.our_mix.pk}/batches": 2,
-            f"/api/mixes/{self.our_mix.pk}/last-batch": 2,
-            f"/api/mixes/{self.our_mix.pk}/revisions": 2,
-            f"/api/mixes/{self.our_mix.pk}/file": 2,
-            f"/api/mixes/{self.our_mix.pk}/revisions/1": 2,
-            f"/api/mixes/{self.our_mix.pk}/revisions/1/analysis": 1,
-            "/api/batches": 2,
-            f"/api/batches/{self.our_batch.pk}": 2,
+            "/api/v1/session": 0,
+            "/ingredients": 0,
+            "/ingredients/whole-milk": 4,
+            "/ingredients/whole-milk/versions": 2,
+            "/stock": 1,
+            "/ingredients.csv": 1,
+            "/api/v1/vocabulary": 0,
+            "/mixes": 2,
+            "/tags": 1,
+            "/machines": 1,
+            f"/mixes/{self.our_mix.pk}/notes": 2,
+            f"/mixes/{self.our_mix.pk}": 2,
+            f"/mixes/{self.our_mix.pk}/batches": 2,
+            f"/mixes/{self.our_mix.pk}/last-batch": 2,
+            f"/mixes/{self.our_mix.pk}/revisions": 2,
+            f"/mixes/{self.our_mix.pk}/file": 2,
+            f"/mixes/{self.our_mix.pk}/revisions/1": 2,
+            f"/mixes/{self.our_mix.pk}/revisions/1/analysis": 1,
+            "/batches": 2,
+            f"/batches/{self.our_batch.pk}": 2,
         }
         self.grow()
-        self.send("GET", "/api/ingredients")
+        self.send("GET", "/ingredients")
         for path, limit in limits.items():
             with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):
-                self.assertEqual(self.client.get(path).status_code, 200)
+                self.assertEqual(
+                    self.client.get(path if path.startswith("/api") else self.place + path).status_code, 200
+                )
 
     def test_an_edit_asks_for_the_machine_only_when_one_has_changed(self) -> None:
         body = {"lines": LINES, "machine": self.our_machine.pk}
-        self.send("POST", "/api/analyse", body)
+        self.send("POST", "/analyses", body)
         with self.assertNumQueries(SIGNED_IN):
-            _, before = self.send("POST", "/api/analyse", body)
+            _, before = self.send("POST", "/analyses", body)
         wide = {"version": 1, "bowl_l": 2 * self.our_machine.bowl_l}
-        self.assertEqual(self.send("PATCH", f"/api/machines/{self.our_machine.pk}", wide)[0], 200)
-        _, after = self.send("POST", "/api/analyse", body)
+        self.assertEqual(self.send("PATCH", f"/machines/{self.our_machine.pk}", wide)[0], 200)
+        _, after = self.send("POST", "/analyses", body)
         self.assertAlmostEqual(after["fill"]["in_pct"], before["fill"]["in_pct"] / 2)
-        self.assertEqual(self.send("DELETE", f"/api/machines/{self.our_machine.pk}")[0], 204)
-        self.assertIsNone(self.send("POST", "/api/analyse", body)[1]["fill"])
+        self.assertEqual(self.send("DELETE", f"/machines/{self.our_machine.pk}")[0], 204)
+        self.assertIsNone(self.send("POST", "/analyses", body)[1]["fill"])
 
     def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
         Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")
         for asked in (1, 0, 0):
             with self.assertNumQueries(SIGNED_IN + asked):
-                _, before = self.send("POST", "/api/analyse", {"lines": LINES})
+                _, before = self.send("POST", "/analyses", {"lines": LINES})
         water = {"name": "Sugar syrup", "per_100g": {"water": 50, "sucrose": 50}}
         Ingredient.objects.of(self.ours.kitchen).filter(slug="sugar").update(composition=water)
-        _, after = self.send("POST", "/api/analyse", {"lines": LINES})
+        _, after = self.send("POST", "/analyses", {"lines": LINES})
         self.assertLess(after["analysis"]["figures"]["sugars"], before["analysis"]["figures"]["sugars"])
 
     def test_saving_does_not_grow_with_the_lines(self) -> None:
@@ -87,7 +89,7 @@ class QueriesTest(KitchenCase):
             with CaptureQueriesContext(
                 connection,
             ) as captured:
-                status, _ = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=LINES * times))
+                status, _ = self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=LINES * times))
             self.assertEqual(status, 200)
             counts.append(len(captured))
         self.assertEqual(counts[0], counts[1])

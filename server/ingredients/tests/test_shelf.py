@@ -20,15 +20,15 @@ class ShelfTest(KitchenCase):
         """Return all that answers a search, page by page."""
         rows: list[dict[str, Any]] = []
         while True:
-            query = urlencode({**search, "limit": 200, "offset": len(rows)})
-            status, found = self.send("GET", f"/api/ingredients?{query}")
+            query = urlencode({**search, "limit": 100, "offset": len(rows)})
+            status, found = self.send("GET", f"/ingredients?{query}")
             self.assertEqual(status, 200, found)
-            rows += found["ingredients"]
+            rows += found["items"]
             if len(rows) >= found["total"]:
                 return {row["slug"]: row for row in rows}
 
     def detail(self, slug: str) -> Any:
-        status, answer = self.send("GET", f"/api/ingredients/{slug}")
+        status, answer = self.send("GET", f"/ingredients/{slug}")
         self.assertEqual(status, 200, answer)
         return answer
 
@@ -63,8 +63,8 @@ class ShelfTest(KitchenCase):
         self.assertEqual(self.ingredients(find="milk", diet="dairy-free").keys() & {"whole-milk", "butter"}, set())
         self.assertEqual(set(self.ingredients(own=True)), {"ours-syrup"})
         self.assertEqual(self.ingredients(find="zzyzx"), {})
-        self.assertEqual(self.send("GET", "/api/ingredients?diet=moon")[0], 422)
-        self.assertEqual(self.send("GET", "/api/ingredients?brings=moon")[0], 422)
+        self.assertEqual(self.send("GET", "/ingredients?diet=moon")[0], 422)
+        self.assertEqual(self.send("GET", "/ingredients?brings=moon")[0], 422)
 
     def test_stocking_again_brings_what_is_missing_and_leaves_what_the_kitchen_changed(self) -> None:
         kitchen = self.ours.kitchen
@@ -115,7 +115,7 @@ class ShelfTest(KitchenCase):
         self.assertNotIn("xylitol", ingredients_of(kitchen))
 
     def test_the_vocabulary_names_what_screens_need(self) -> None:
-        words = self.send("GET", "/api/vocabulary")[1]
+        words = self.send("GET", "/api/v1/vocabulary")[1]
         self.assertEqual(words["firmness_words"][0], "liquid")
         self.assertEqual(words["firmness_words"][-1], "rock")
         self.assertEqual(words["strata"][-1], {"key": "water", "name": "Water"})

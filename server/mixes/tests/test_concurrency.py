@@ -59,8 +59,8 @@ class TogetherTest(TransactionTestCase):
     def save(self, sugar: int, version: int) -> int:
         """Save the mix with so much sugar as somebody who saw a version, and return the new one."""
         lines: Sequence[dict[str, Any]] = [*LINES[:-1], {**LINES[-1], "typed": str(sugar)}]
-        draft = {"name": self.mix.name, "version": version, "lines": lines}
-        return save_draft(self.person.kitchen, self.mix.pk, DraftToSave.model_validate(draft)).version
+        draft = {"name": self.mix.name, "lines": lines}
+        return save_draft(self.person.kitchen, self.mix.pk, version, DraftToSave.model_validate(draft)).version
 
     def test_people_who_look_before_they_save_again_all_get_their_turn(self) -> None:
         acknowledged: list[tuple[int, int]] = []

@@ -29,18 +29,18 @@ class MixFilesTest(KitchenCase):
     """What goes out comes in again, in this kitchen or another."""
 
     def url(self, rest: str = "") -> str:
-        return f"/api/mixes/{self.our_mix.pk}{rest}"
+        return f"/mixes/{self.our_mix.pk}{rest}"
 
     def written(self) -> dict[str, Any]:
-        answer: dict[str, Any] = json.loads(self.client.get(self.url("/file")).content)
+        answer: dict[str, Any] = json.loads(self.client.get(self.place + self.url("/file")).content)
         return answer
 
     def bring(self, content: Any, name: str = "mix.jalebi.json") -> tuple[int, Any]:
         data = content if isinstance(content, bytes) else json.dumps(content).encode()
-        return self.send("POST", "/api/mixes/files", SimpleUploadedFile(name, data))
+        return self.send("POST", "/mixes/files", SimpleUploadedFile(name, data))
 
     def lines_of(self, made: dict[str, Any]) -> list[dict[str, Any]]:
-        lines: list[dict[str, Any]] = self.send("GET", f"/api/mixes/{made['id']}")[1]["lines"]
+        lines: list[dict[str, Any]] = self.send("GET", f"/mixes/{made['id']}")[1]["lines"]
         return lines
 
     def test_what_is_wanted_of_lines_and_noted_of_the_mix_travels(self) -> None:
@@ -52,7 +52,7 @@ class MixFilesTest(KitchenCase):
         )
         written = self.written()
         jsonschema.validate(written, SCHEMA)
-        self.client.force_login(self.theirs, backend="kitchens.sign_in.PersonBackend")
+        self.sign_in_as(self.theirs)
         status, made = self.bring(written)
         self.assertEqual(status, 201)
         self.assertEqual((made["restrictions"], made["aims"]), (["without:guar-gum"], {"fat": [8.0, 12.0]}))
@@ -91,7 +91,7 @@ class MixFilesTest(KitchenCase):
         written = self.written()
         self.assertEqual([type(line["ingredient"]).__name__ for line in written["lines"]], ["dict", "str"])
         self.assertEqual(self.lines_of(self.bring(written)[1])[0]["ingredient"], "tea-syrup")
-        self.client.force_login(self.theirs, backend="kitchens.sign_in.PersonBackend")
+        self.sign_in_as(self.theirs)
         for _ in range(2):
             self.assertEqual(self.lines_of(self.bring(written)[1])[0]["ingredient"], "tea-syrup")
         theirs = Ingredient.objects.of(self.theirs.kitchen).get(slug="tea-syrup")
@@ -141,9 +141,9 @@ class MixFilesTest(KitchenCase):
 
     def test_every_demo_mix_is_the_file_that_it_is_written_as(self) -> None:
         kitchen = make_demo()
-        self.client.force_login(kitchen.people.get(), backend="kitchens.sign_in.PersonBackend")
+        self.sign_in_as(kitchen.people.get())
         for mix in Mix.objects.of(kitchen):
-            answer = self.client.get(f"/api/mixes/{mix.pk}/file")
+            answer = self.client.get(self.place + f"/mixes/{mix.pk}/file")
             status, made = self.bring(answer.content)
             self.assertEqual(status, 201)
             self.assertEqual(

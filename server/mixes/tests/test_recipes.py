@@ -28,7 +28,7 @@ class RecipeTest(KitchenCase):
     """From a pasted text to a mix."""
 
     def read(self) -> Any:
-        status, recipe = self.send("POST", "/api/recipes", {"text": TEXT})
+        status, recipe = self.send("POST", "/recipe-readings", {"text": TEXT})
         self.assertEqual(status, 200, recipe)
         return recipe
 
@@ -54,7 +54,7 @@ class RecipeTest(KitchenCase):
             "lines": self.lines(recipe),
             "method": recipe["method"],
         }
-        status, mix = self.send("POST", "/api/recipes/mixes", {**body, "servings": 6})
+        status, mix = self.send("POST", "/mixes/recipes", {**body, "servings": 6})
         self.assertEqual(status, 201, mix)
         reduced = mix["lines"][4]
         self.assertEqual(mix["lines"][3]["typed"], "4 yolks")
@@ -62,7 +62,7 @@ class RecipeTest(KitchenCase):
         self.assertEqual((made.kind, made.kitchen), ("preparation", self.ours.kitchen))
         self.assertAlmostEqual(reduced["grams"], made.facts["pack_g"])
         self.assertIn("Chill, then churn.", [step["text"] for step in mix["method"]])
-        again = self.send("POST", "/api/recipes/mixes", {**body, "name": "Once more"})[1]
+        again = self.send("POST", "/mixes/recipes", {**body, "name": "Once more"})[1]
         self.assertEqual(again["lines"][4]["ingredient"], reduced["ingredient"])
 
     def test_cups_and_grams_give_the_same_mix(self) -> None:
@@ -70,24 +70,24 @@ class RecipeTest(KitchenCase):
         grams = [{**line, "typed": "", "reduced_to": None} for line in self.lines(recipe)]
         for line, weight in zip(grams, (515, 249, 159, 68, None), strict=True):
             line["typed"] = str(weight) if weight else "172"
-        grams[4]["ingredient"] = self.send(
-            "POST", "/api/recipes/mixes", {"name": "By cups", "lines": self.lines(recipe)}
-        )[1]["lines"][4]["ingredient"]
+        grams[4]["ingredient"] = self.send("POST", "/mixes/recipes", {"name": "By cups", "lines": self.lines(recipe)})[
+            1
+        ]["lines"][4]["ingredient"]
         by_cups = Mix.objects.of_all_kitchens().get(name="By cups")
         cups = [{"ingredient": line.ingredient.slug, "typed": line.typed} for line in by_cups.lines.all()]
-        one, other = (self.send("POST", "/api/analyse", {"lines": lines})[1]["analysis"] for lines in (cups, grams))
+        one, other = (self.send("POST", "/analyses", {"lines": lines})[1]["analysis"] for lines in (cups, grams))
         for key in ("fat", "sugars", "total_solids", "sweetness_pod"):
             self.assertAlmostEqual(one["figures"][key] / other["figures"][key], 1, delta=0.02)
         self.assertAlmostEqual(one["scoop_c"], other["scoop_c"], delta=0.3)
 
     def test_what_holds_no_recipe_or_cannot_be_kept_changes_nothing(self) -> None:
         for text, message in (("", "nothing to read"), ("hello there", "No ingredient"), ("1 g x\n" * 2000, "lines")):
-            status, answer = self.send("POST", "/api/recipes", {"text": text})
+            status, answer = self.send("POST", "/recipe-readings", {"text": text})
             self.assertEqual(status, 422)
             self.assertIn(message, answer["detail"])
         reduced = {"ingredient": "raspberry-puree", "typed": "2 cups", "reduced_to": 0.3}
         body = {"name": "Odd", "lines": [reduced, {"ingredient": "moon", "typed": "1"}]}
-        self.assertEqual(self.send("POST", "/api/recipes/mixes", body)[0], 422)
+        self.assertEqual(self.send("POST", "/mixes/recipes", body)[0], 422)
         self.assertFalse(Mix.objects.of_all_kitchens().filter(name="Odd").exists())
         self.assertFalse(
             Ingredient.objects.of_all_kitchens().filter(name__startswith="Raspberry puree, reduced").exists()
@@ -99,12 +99,12 @@ class RecipeEdgesTest(KitchenCase):
 
     def make(self, **changes: Any) -> tuple[int, Any]:
         lines = [{"ingredient": "sugar", "typed": "100"}, {"ingredient": "water", "typed": "0.3 kg"}]
-        return self.send("POST", "/api/recipes/mixes", {"name": "Pasted", "lines": lines, **changes})
+        return self.send("POST", "/mixes/recipes", {"name": "Pasted", "lines": lines, **changes})
 
     def test_a_page_is_read_by_its_recipe_data(self) -> None:
         data = {"@type": "Recipe", "name": "Ice", "recipeIngredient": ["1 l milk"], "recipeInstructions": "Churn it."}
         page = f'<script type="application/ld+json">{json.dumps(data)}</script>'
-        recipe = self.send("POST", "/api/recipes", {"text": page})[1]
+        recipe = self.send("POST", "/recipe-readings", {"text": page})[1]
         self.assertEqual((recipe["name"], recipe["method"]), ("Ice", [{"stage": "churn", "text": "Churn it."}]))
 
     def test_a_line_whose_amount_cannot_be_read_stays_as_typed_and_waits(self) -> None:
@@ -113,13 +113,13 @@ class RecipeEdgesTest(KitchenCase):
         )
         self.assertEqual(status, 201)
         self.assertEqual([(line["typed"], line["grams"]) for line in mix["lines"]], [("some", None), ("50", 50)])
-        self.assertEqual(self.send("POST", f"/api/mixes/{mix['id']}/batches")[0], 422)
+        self.assertEqual(self.send("POST", f"/mixes/{mix['id']}/batches")[0], 422)
 
     def test_a_copy_keeps_method_and_restrictions(self) -> None:
         mix = self.make(method=[{"stage": "pot", "text": "Boil."}])[1]
         draft = {"name": "Pasted", "version": 1, "lines": mix["lines"], "restrictions": ["vegan"]}
-        self.assertEqual(self.send("PUT", f"/api/mixes/{mix['id']}", draft)[0], 200)
-        copy = self.send("POST", "/api/mixes", {"name": "Copy", "copy_of": mix["id"]})[1]
+        self.assertEqual(self.send("PUT", f"/mixes/{mix['id']}", draft)[0], 200)
+        copy = self.send("POST", "/mixes", {"name": "Copy", "copy_of": mix["id"]})[1]
         self.assertEqual((copy["method"], copy["restrictions"]), ([{"stage": "pot", "text": "Boil."}], ["vegan"]))
 
     def test_what_cannot_be_kept_is_refused_whole(self) -> None:
@@ -141,15 +141,15 @@ class RecipeEdgesTest(KitchenCase):
 
     def test_shares_of_the_whole_are_weighed_and_cannot_be_all_of_it(self) -> None:
         lines = [{"ingredient": "sugar", "typed": "100"}, {"ingredient": "guar-gum", "typed": "2000 ppm"}]
-        gum = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"][1]
+        gum = self.send("POST", "/analyses", {"lines": lines})[1]["lines"][1]
         self.assertAlmostEqual(gum["grams"], 100 * 0.002 / 0.998)
         self.assertIn("g in all", gum["assumed"])
         lines += [{"ingredient": "water", "typed": "60 %"}, {"ingredient": "salt", "typed": "45 %"}]
-        found = self.send("POST", "/api/analyse", {"lines": lines})[1]["lines"]
+        found = self.send("POST", "/analyses", {"lines": lines})[1]["lines"]
         self.assertIn("Water: what is given in %", found[2]["error"])
         self.assertIsNone(found[0]["error"])
         beside = [lines[0], {"ingredient": "honeycomb", "typed": "10 %", "stage": "mix-in"}]
-        found = self.send("POST", "/api/analyse", {"lines": beside})[1]
+        found = self.send("POST", "/analyses", {"lines": beside})[1]
         self.assertAlmostEqual(found["lines"][1]["grams"], 10)
 
 
@@ -157,7 +157,7 @@ class LookTest(KitchenCase):
     """One line in its mix."""
 
     def line_insights(self, line: int, **draft: Any) -> Any:
-        status, answer = self.send("POST", "/api/line-insights", {"lines": LINES, "line": line, **draft})
+        status, answer = self.send("POST", "/line-insights", {"lines": LINES, "line": line, **draft})
         self.assertEqual(status, 200, answer)
         return answer
 
@@ -175,7 +175,7 @@ class LookTest(KitchenCase):
         self.assertEqual(self.line_insights(0)["confusions"][0]["name"], "Skim milk")
 
     def test_a_line_that_is_not_there_or_weighs_nothing(self) -> None:
-        self.assertEqual(self.send("POST", "/api/line-insights", {"lines": LINES, "line": 9})[0], 422)
+        self.assertEqual(self.send("POST", "/line-insights", {"lines": LINES, "line": 9})[0], 422)
         empty = [{"ingredient": "cream-36", "typed": ""}]
         self.assertEqual(self.line_insights(0, lines=empty), {"offends": None, "swaps": [], "confusions": []})
 
@@ -187,24 +187,24 @@ class LeverTest(KitchenCase):
         draft: dict[str, Any] = {"style": "ice-cream", "overrun_pct": 30}
         empty = {"ingredient": "honey", "typed": ""}
         lines = [empty, *({**line, "typed": "60"} if line["ingredient"] == "sugar" else line for line in LINES)]
-        helped = {found["key"]: found for found in self.send("POST", "/api/adjustments", {**draft, "lines": lines})[1]}
+        helped = {found["key"]: found for found in self.send("POST", "/adjustments", {**draft, "lines": lines})[1]}
         adjustment = helped["firmness"]["adjustments"][0]
         self.assertGreater(adjustment["line"], 0)
         less = float(lines[adjustment["line"]]["typed"]) - adjustment["grams"]
         lines[adjustment["line"]] = {**lines[adjustment["line"]], "typed": f"{less:g}"}
         lines.append({"ingredient": adjustment["ingredient"], "typed": f"{adjustment['grams']:g}"})
-        found = self.send("POST", "/api/analyse", {**draft, "lines": lines})[1]["analysis"]["outcomes"]
+        found = self.send("POST", "/analyses", {**draft, "lines": lines})[1]["analysis"]["outcomes"]
         now = {outcome["key"]: outcome["value"] for outcome in found}
         self.assertAlmostEqual(now["firmness"], adjustment["value"], delta=0.2)
 
     def test_names_come_with_the_figure_that_decides(self) -> None:
-        found = self.send("POST", "/api/details", {"lines": LINES, "overrun_pct": 30})[1]["names"]
+        found = self.send("POST", "/details", {"lines": LINES, "overrun_pct": 30})[1]["names"]
         told = {(name["region"], name["name"]): name for name in found}
         self.assertFalse(told["United States", "frozen custard"]["fits"])
         self.assertIn("yolk solids", told["United States", "frozen custard"]["because"])
 
     def test_nothing_in_it_needs_no_help(self) -> None:
-        self.assertEqual(self.send("POST", "/api/adjustments", {"lines": []}), (200, []))
+        self.assertEqual(self.send("POST", "/adjustments", {"lines": []}), (200, []))
 
 
 class BesideTest(KitchenCase):
@@ -212,8 +212,8 @@ class BesideTest(KitchenCase):
 
     def test_they_change_the_product_and_not_the_mix(self) -> None:
         bits = {"ingredient": "dark-chocolate-70", "typed": "80", "stage": "mix-in"}
-        plain = self.send("POST", "/api/analyse", {"lines": LINES})[1]
-        mixed = self.send("POST", "/api/analyse", {"lines": [*LINES, bits]})[1]
+        plain = self.send("POST", "/analyses", {"lines": LINES})[1]
+        mixed = self.send("POST", "/analyses", {"lines": [*LINES, bits]})[1]
         self.assertEqual(plain["analysis"], mixed["analysis"])
         self.assertAlmostEqual(mixed["product"]["mass_g"], plain["product"]["mass_g"] + 80)
         self.assertEqual(mixed["mix_ins"][0]["line"], 5)
@@ -221,16 +221,16 @@ class BesideTest(KitchenCase):
 
     def test_a_mix_with_a_mix_in_is_made_and_saved(self) -> None:
         bits = {"ingredient": "dark-chocolate-70", "typed": "80", "stage": "mix-in"}
-        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", self.draft(lines=[*LINES, bits]))[0], 200)
-        status, batch = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", self.draft(lines=[*LINES, bits]))[0], 200)
+        status, batch = self.send("POST", f"/mixes/{self.our_mix.pk}/batches")
         self.assertEqual(status, 201, batch)
         for number in range(len(LINES)):
             entry = {"kind": "weighed", "line": number, "text": "0"}
-            status, batch = self.send("POST", f"/api/batches/{batch['id']}/entries", entry)
+            status, batch = self.send("POST", f"/batches/{batch['id']}/entries", entry)
             self.assertEqual(status, 201, batch)
         self.assertIsNone(batch["as_made"])
-        self.assertEqual(self.send("GET", "/api/batches")[0], 200)
+        self.assertEqual(self.send("GET", "/batches")[0], 200)
         only = self.draft(lines=[bits], version=self.our_mix.version + 1)
-        self.assertEqual(self.send("PUT", f"/api/mixes/{self.our_mix.pk}", only)[0], 200)
-        self.assertEqual(self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")[0], 422)
-        self.assertIsNone(self.send("POST", "/api/analyse", {"lines": [bits]})[1]["analysis"])
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", only)[0], 200)
+        self.assertEqual(self.send("POST", f"/mixes/{self.our_mix.pk}/batches")[0], 422)
+        self.assertIsNone(self.send("POST", "/analyses", {"lines": [bits]})[1]["analysis"])

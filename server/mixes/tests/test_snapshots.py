@@ -23,14 +23,14 @@ class SnapshotTest(KitchenCase):
         self.save(lines=[{**LINES[0], **HELD}, *LINES[1:], tea], aims={"fat": [9, 13]})
 
     def change(self, slug: str, **changes: Any) -> None:
-        _, ingredient = self.send("GET", f"/api/ingredients/{slug}")
-        status, answer = self.send("PATCH", f"/api/ingredients/{slug}", {"version": ingredient["version"], **changes})
+        _, ingredient = self.send("GET", f"/ingredients/{slug}")
+        status, answer = self.send("PATCH", f"/ingredients/{slug}", {"version": ingredient["version"], **changes})
         self.assertEqual(status, 200, answer)
 
     def save(self, **changes: Any) -> None:
         self.our_mix.refresh_from_db()
         body = self.draft(**changes)
-        status, answer = self.send("PUT", f"/api/mixes/{self.our_mix.pk}", body)
+        status, answer = self.send("PUT", f"/mixes/{self.our_mix.pk}", body)
         self.assertEqual(status, 200, answer)
 
     def test_it_holds_the_whole_ingredient_the_held_line_and_the_recipe(self) -> None:
@@ -47,12 +47,12 @@ class SnapshotTest(KitchenCase):
 
     def test_a_batch_says_what_the_bench_said_when_it_was_begun_whatever_the_shelf_says_now(self) -> None:
         draft = {"style": "ice-cream", "overrun_pct": 30, "aims": {"fat": [9, 13]}}
-        _, mix = self.send("GET", f"/api/mixes/{self.our_mix.pk}")
-        _, bench = self.send("POST", "/api/analyse", {**draft, "lines": mix["lines"]})
-        _, batch = self.send("POST", f"/api/mixes/{self.our_mix.pk}/batches")
+        _, mix = self.send("GET", f"/mixes/{self.our_mix.pk}")
+        _, bench = self.send("POST", "/analyses", {**draft, "lines": mix["lines"]})
+        _, batch = self.send("POST", f"/mixes/{self.our_mix.pk}/batches")
         self.change("whole-milk", price=99, allergens=["egg"], name="Water")
         self.change("matcha", strength_g_kg=[100, 200])
-        _, later = self.send("GET", f"/api/batches/{batch['id']}")
+        _, later = self.send("GET", f"/batches/{batch['id']}")
         self.assertIn("flavour", [outcome["key"] for outcome in bench["analysis"]["outcomes"]])
         for found in (batch, later):
             self.assertEqual(found["as_made"]["outcomes"], bench["analysis"]["outcomes"])
@@ -71,16 +71,16 @@ class SnapshotTest(KitchenCase):
     def test_going_back_brings_pins_limits_and_notes(self) -> None:
         number = keep_revision(self.ours, self.our_mix.pk, "held").number
         self.save(lines=LINES)
-        _, revision = self.send("GET", f"/api/mixes/{self.our_mix.pk}/revisions/{number}")
+        _, revision = self.send("GET", f"/mixes/{self.our_mix.pk}/revisions/{number}")
         self.assertEqual({key: revision["lines"][0][key] for key in HELD}, HELD)
         self.save(lines=revision["lines"], aims=revision["aims"])
-        _, mix = self.send("GET", f"/api/mixes/{self.our_mix.pk}")
+        _, mix = self.send("GET", f"/mixes/{self.our_mix.pk}")
         self.assertEqual({key: mix["lines"][0][key] for key in HELD}, HELD)
 
     def test_a_preparation_made_anew_keeps_the_version_before(self) -> None:
-        _, before = self.send("GET", "/api/ingredients/ours-syrup")
+        _, before = self.send("GET", "/ingredients/ours-syrup")
         self.change("sugar", density_kg_l=0.9, why="another make")
-        _, after = self.send("GET", "/api/ingredients/ours-syrup")
-        _, versions = self.send("GET", "/api/ingredients/ours-syrup/versions")
+        _, after = self.send("GET", "/ingredients/ours-syrup")
+        _, versions = self.send("GET", "/ingredients/ours-syrup/versions")
         self.assertEqual(after["version"], before["version"] + 1)
-        self.assertEqual([version["why"] for version in versions][:1], ["made anew: Table sugar changed"])
+        self.assertEqual([version["why"] for version in versions["items"]][:1], ["made anew: Table sugar changed"])

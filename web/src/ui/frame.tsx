@@ -2,7 +2,8 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { NavLink } from "react-router";
 
-import { answer, api, type Schemas } from "../shared/api/client";
+import { answer, server } from "../shared/api/client";
+import { useKitchen } from "../shared/api/kitchen";
 import { Mark } from "./mark";
 
 const STATIONS = [
@@ -12,10 +13,11 @@ const STATIONS = [
 ];
 
 /** The rail of stations, in the order of the work, and beside it the station itself. */
-export function Frame({ me, children }: { me: Schemas["Me"]; children: ReactNode }) {
+export function Frame({ children }: { children: ReactNode }) {
+  const kitchen = useKitchen();
   const client = useQueryClient();
   const signOut = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/session")),
+    mutationFn: () => answer(server.DELETE("/session")),
     onSettled: () => {
       client.clear();
       window.location.assign("/");
@@ -49,7 +51,7 @@ export function Frame({ me, children }: { me: Schemas["Me"]; children: ReactNode
           className="grid min-h-12 flex-1 place-items-center px-1 text-xs hover:text-white md:mt-auto md:mb-2 md:flex-none"
         >
           <span className="hidden text-center md:block">
-            {me.kitchen}
+            {kitchen.name}
             <br />
           </span>
           <span className="underline">Sign out</span>

@@ -8,9 +8,18 @@ export type Schemas = components["schemas"];
 export class Problem extends Error {
   constructor(
     readonly status: number,
+    /** The code of what is wrong, stable from release to release; empty where the answer is no problem of ours. */
+    readonly code: string,
     sentence: string,
+    /** What is wrong with single values, by the JSON pointer of each. */
+    readonly faults: { pointer: string; detail: string }[] = [],
   ) {
     super(sentence);
+  }
+
+  /** The sentence about one value of what was sent. */
+  at(pointer: string): string | undefined {
+    return this.faults.find((fault) => fault.pointer === pointer)?.detail;
   }
 }
 
@@ -36,22 +45,58 @@ const protection: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/" });
-api.use(protection);
+type Rooted<Prefix extends string> = { [Path in keyof paths as Path extends `${Prefix}${infer Rest}` ? Rest : never]: paths[Path] };
+export type KitchenPaths = Rooted<"/api/v1/kitchens/{kitchen}">;
+
+const ROOT = "/api/v1";
+
+/** Who is signed in, and what is the same in all kitchens. */
+export const server = createClient<Rooted<"/api/v1">>({ baseUrl: ROOT });
+server.use(protection);
+
+let place = `${ROOT}/kitchens/-`;
+
+/** All that belongs to the kitchen that was entered. */
+export let api = kitchenClient();
+
+function kitchenClient() {
+  const client = createClient<KitchenPaths>({ baseUrl: place });
+  client.use(protection);
+  return client;
+}
+
+/** Enter a kitchen: from now on everything is asked of it. */
+export function enterKitchen(slug: string): void {
+  if (place === `${ROOT}/kitchens/${slug}`) return;
+  place = `${ROOT}/kitchens/${slug}`;
+  api = kitchenClient();
+}
+
+/** The address of something in the kitchen, for what is not asked through the client. */
+export function addressOf(path: string): string {
+  return place + path;
+}
+
+/** Says which version was looked at, so that nobody's change is overwritten unseen. */
+export function ifMatch(version: number) {
+  return { headers: { "If-Match": `"${version}"` } };
+}
+
+/** Says that a request is to be done once, however often it is sent with this key. */
+export function once(key: string) {
+  return { headers: { "Idempotency-Key": key } };
+}
 
 /** Unwrap an answer: the data, or a thrown Problem. */
-export async function answer<T>(
-  request: Promise<{ data?: T; error?: unknown; response: Response }>,
-): Promise<T> {
+export async function answer<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
   const { data, error, response } = await request;
-  if (!response.ok) {
-    throw new Problem(response.status, sentenceOf(error as { detail?: unknown } | undefined));
-  }
+  if (!response.ok) throw problemOf(response.status, error);
   return data as T;
 }
 
-function sentenceOf(problem: { detail?: unknown } | null | undefined): string {
-  return typeof problem?.detail === "string" ? problem.detail : "The server gave no reason.";
+function problemOf(status: number, body: unknown): Problem {
+  const { type, detail, errors } = (body ?? {}) as Partial<Schemas["Problem"]>;
+  return new Problem(status, type?.replace("/problems/", "") ?? "", detail ?? "The server gave no reason.", errors);
 }
 
 /** A file as the body of a request, sent as a form is. */
@@ -68,10 +113,9 @@ export function asForm(file: File) {
 
 /** Fetch a file and hand it to whoever uses the browser, under the name that the server gives it. */
 export async function savedFile(path: string): Promise<void> {
-  const response = await fetch(path).catch(() => Promise.reject(new Offline()));
+  const response = await fetch(addressOf(path)).catch(() => Promise.reject(new Offline()));
   if (!response.ok) {
-    const problem = (await response.json().catch(() => null)) as { detail?: unknown } | null;
-    throw new Problem(response.status, sentenceOf(problem));
+    throw problemOf(response.status, await response.json().catch(() => null));
   }
   const link = document.createElement("a");
   link.href = URL.createObjectURL(await response.blob());
@@ -81,11 +125,11 @@ export async function savedFile(path: string): Promise<void> {
 }
 
 /** Send a body while the page is being left; nobody waits for the answer. */
-export function sendWhileLeaving(path: string, body: unknown): void {
-  void fetch(path, {
+export function sendWhileLeaving(path: string, body: unknown, version: number): void {
+  void fetch(addressOf(path), {
     method: "PUT",
     body: JSON.stringify(body),
     keepalive: true,
-    headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken") },
+    headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken"), ...ifMatch(version).headers },
   });
 }

@@ -1,27 +1,46 @@
 import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 
-import { answer, api, type Schemas } from "./client";
-import type { paths } from "./schema";
+import { answer, api, type KitchenPaths, type Schemas, server } from "./client";
 
-export const meQuery = queryOptions({
-  queryKey: ["me"],
-  queryFn: () => answer(api.GET("/api/session")),
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => answer(server.GET("/session")),
   staleTime: Infinity,
   retry: false,
 });
 
-export const vocabularyQuery = queryOptions({
-  queryKey: ["vocabulary"],
-  queryFn: async () => (await answer(api.GET("/api/vocabulary"))) as Schemas["Vocabulary"],
+export const kitchenQuery = queryOptions({
+  queryKey: ["kitchen"],
+  queryFn: () => answer(api.GET("")),
   staleTime: Infinity,
 });
 
-export type Search = { find?: string; brings?: string; diet?: string; own?: boolean; limit?: number };
+export const vocabularyQuery = queryOptions({
+  queryKey: ["vocabulary"],
+  queryFn: async () => (await answer(server.GET("/vocabulary"))) as Schemas["Vocabulary"],
+  staleTime: Infinity,
+});
+
+const MOST_AT_ONCE = 100;
+
+type Page<T> = { items: T[]; total: number };
+
+/** All of a list that is wanted whole, page after page. */
+async function everyPage<T>(fetchPage: (page: { limit: number; offset: number }) => Promise<Page<T>>): Promise<T[]> {
+  const items: T[] = [];
+  for (;;) {
+    const page = await fetchPage({ limit: MOST_AT_ONCE, offset: items.length });
+    items.push(...page.items);
+    if (page.items.length === 0 || items.length >= page.total) return items;
+  }
+}
+
+export type Search = NonNullable<KitchenPaths["/ingredients"]["get"]["parameters"]["query"]>;
 
 export const searchQuery = (search: Search) =>
   queryOptions({
     queryKey: ["ingredients", search],
-    queryFn: ({ signal }) => answer(api.GET("/api/ingredients", { params: { query: search }, signal })),
+    queryFn: ({ signal }) => answer(api.GET("/ingredients", { params: { query: search }, signal })),
     staleTime: 60_000,
     placeholderData: keepPreviousData,
   });
@@ -29,7 +48,7 @@ export const searchQuery = (search: Search) =>
 export const typedLineQuery = (text: string, limit: number) =>
   queryOptions({
     queryKey: ["ingredients", "typed", text, limit],
-    queryFn: ({ signal }) => answer(api.GET("/api/typed-lines", { params: { query: { text, limit } }, signal })),
+    queryFn: ({ signal }) => answer(api.GET("/typed-lines", { params: { query: { text, limit } }, signal })),
     staleTime: 60_000,
     placeholderData: keepPreviousData,
   });
@@ -37,13 +56,19 @@ export const typedLineQuery = (text: string, limit: number) =>
 export const ingredientQuery = (slug: string) =>
   queryOptions({
     queryKey: ["ingredient", slug],
-    queryFn: () => answer(api.GET("/api/ingredients/{slug}", { params: { path: { slug } } })),
+    queryFn: () => answer(api.GET("/ingredients/{slug}", { params: { path: { slug } } })),
     staleTime: 60_000,
+  });
+
+export const versionsQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["ingredient", slug, "versions"],
+    queryFn: () => everyPage((query) => answer(api.GET("/ingredients/{slug}/versions", { params: { path: { slug }, query } }))),
   });
 
 export const stockQuery = queryOptions({
   queryKey: ["stock"],
-  queryFn: () => answer(api.GET("/api/stock")),
+  queryFn: () => everyPage((query) => answer(api.GET("/stock", { params: { query } }))),
 });
 
 /** Forget everything that was computed from the shelf or the kitchen, now that one of them has changed. */
@@ -53,70 +78,77 @@ export async function shelfChanged(client: QueryClient): Promise<void> {
   );
 }
 
-export type MixFilter = NonNullable<paths["/api/mixes"]["get"]["parameters"]["query"]>;
+export type MixFilter = NonNullable<KitchenPaths["/mixes"]["get"]["parameters"]["query"]>;
 
 export const PAGE = 40;
+
+/** Where the next page of a list begins, null after the last. */
+function nextOffset(last: Page<unknown>, pages: Page<unknown>[]): number | null {
+  return pages.length * PAGE < last.total ? pages.length * PAGE : null;
+}
 
 export const mixesQuery = (wanted: MixFilter) =>
   infiniteQueryOptions({
     queryKey: ["mixes", wanted],
-    queryFn: ({ pageParam, signal }) => answer(api.GET("/api/mixes", { params: { query: { ...wanted, limit: PAGE, offset: pageParam } }, signal })),
+    queryFn: ({ pageParam, signal }) => answer(api.GET("/mixes", { params: { query: { ...wanted, limit: PAGE, offset: pageParam } }, signal })),
     initialPageParam: 0,
-    getNextPageParam: (last, pages) => (pages.length * PAGE < last.total ? pages.length * PAGE : null),
+    getNextPageParam: nextOffset,
     placeholderData: keepPreviousData,
   });
 
 export const tagsQuery = queryOptions({
   queryKey: ["mixes", "tags"],
-  queryFn: () => answer(api.GET("/api/tags")),
+  queryFn: () => answer(api.GET("/tags")),
   staleTime: 60_000,
 });
 
 export const machinesQuery = queryOptions({
   queryKey: ["machines"],
-  queryFn: () => answer(api.GET("/api/machines")),
+  queryFn: () => answer(api.GET("/machines")),
   staleTime: 60_000,
 });
 
 export const notesQuery = (mixId: number) =>
   queryOptions({
     queryKey: ["notes", mixId],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/notes", { params: { path: { mix_id: mixId } } })),
+    queryFn: () => everyPage((query) => answer(api.GET("/mixes/{mix_id}/notes", { params: { path: { mix_id: mixId }, query } }))),
   });
 
 export const revisionsQuery = (mixId: number) =>
   queryOptions({
     queryKey: ["revisions", mixId],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions", { params: { path: { mix_id: mixId } } })),
+    queryFn: () => everyPage((query) => answer(api.GET("/mixes/{mix_id}/revisions", { params: { path: { mix_id: mixId }, query } }))),
   });
 
 export const batchesOfMixQuery = (mixId: number) =>
   queryOptions({
     queryKey: ["batches", "of", mixId],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mixId } } })),
+    queryFn: () => everyPage((query) => answer(api.GET("/mixes/{mix_id}/batches", { params: { path: { mix_id: mixId }, query } }))),
   });
 
 export const lastBatchQuery = (mixId: number, machine: number | null) =>
   queryOptions({
     queryKey: ["batches", "last", mixId, machine],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/last-batch", { params: { path: { mix_id: mixId } } })),
+    queryFn: () => answer(api.GET("/mixes/{mix_id}/last-batch", { params: { path: { mix_id: mixId } } })),
   });
 
 export const mixQuery = (id: number) =>
   queryOptions({
     queryKey: ["mix", id],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}", { params: { path: { mix_id: id } } })),
+    queryFn: () => answer(api.GET("/mixes/{mix_id}", { params: { path: { mix_id: id } } })),
     staleTime: Infinity,
     gcTime: 0,
   });
 
-export const batchesQuery = queryOptions({
+export const batchesQuery = infiniteQueryOptions({
   queryKey: ["batches"],
-  queryFn: () => answer(api.GET("/api/batches")),
+  queryFn: ({ pageParam }) => answer(api.GET("/batches", { params: { query: { limit: PAGE, offset: pageParam } } })),
+  initialPageParam: 0,
+  getNextPageParam: nextOffset,
 });
 
 export const batchQuery = (id: number) =>
   queryOptions({
     queryKey: ["batch", id],
-    queryFn: () => answer(api.GET("/api/batches/{batch_id}", { params: { path: { batch_id: id } } })),
+    queryFn: () => answer(api.GET("/batches/{batch_id}", { params: { path: { batch_id: id } } })),
   });

@@ -4,7 +4,7 @@
  */
 
 export interface paths {
-    "/api/health": {
+    "/api/v1/health": {
         parameters: {
             query?: never;
             header?: never;
@@ -24,27 +24,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/examples": {
+    "/api/v1/session": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Session
+         * @description Return who is signed in.
+         */
+        get: operations["kitchens_session_session"];
         put?: never;
         /**
-         * Examples
-         * @description Bring the mixes of the demo kitchen into this one, and return how many came.
+         * Sign In
+         * @description Sign in; wrong passwords are counted and slow the next try down.
          */
-        post: operations["config_api_examples"];
+        post: operations["kitchens_session_sign_in"];
+        /**
+         * Sign Out
+         * @description Sign out.
+         */
+        delete: operations["kitchens_session_sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vocabulary
+         * @description Return the words for strata, stages, styles, units, firmness, restrictions and allergens.
+         */
+        get: operations["analysis_vocabulary_vocabulary"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/session": {
+    "/api/v1/kitchens/{kitchen}": {
         parameters: {
             query?: never;
             header?: never;
@@ -52,34 +80,10 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Me
-         * @description Return who is signed in.
+         * Kitchen
+         * @description Return a kitchen's settings.
          */
-        get: operations["kitchens_api_me"];
-        put?: never;
-        /**
-         * Sign In
-         * @description Sign in; wrong passwords are counted and slow the next try down.
-         */
-        post: operations["kitchens_api_sign_in"];
-        /**
-         * Sign Out
-         * @description Sign out.
-         */
-        delete: operations["kitchens_api_sign_out"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/kitchen": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
+        get: operations["kitchens_api_kitchen"];
         put?: never;
         post?: never;
         delete?: never;
@@ -87,12 +91,12 @@ export interface paths {
         head?: never;
         /**
          * Set Kitchen
-         * @description Set what holds for every mix here: freezer and cabinet, scales, losses, spoons, money, whom it suits, aims.
+         * @description Set what holds for everything made here; what others set meanwhile is no conflict unless it is the same.
          */
         patch: operations["kitchens_api_set_kitchen"];
         trace?: never;
     };
-    "/api/machines": {
+    "/api/v1/kitchens/{kitchen}/machines": {
         parameters: {
             query?: never;
             header?: never;
@@ -116,7 +120,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/machines/{machine_id}": {
+    "/api/v1/kitchens/{kitchen}/machines/{machine_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -140,7 +144,7 @@ export interface paths {
         patch: operations["kitchens_machines_change_machine"];
         trace?: never;
     };
-    "/api/ingredients": {
+    "/api/v1/kitchens/{kitchen}/ingredients": {
         parameters: {
             query?: never;
             header?: never;
@@ -160,7 +164,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/typed-lines": {
+    "/api/v1/kitchens/{kitchen}/typed-lines": {
         parameters: {
             query?: never;
             header?: never;
@@ -180,7 +184,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ingredients/{slug}": {
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}": {
         parameters: {
             query?: never;
             header?: never;
@@ -208,7 +212,7 @@ export interface paths {
         patch: operations["ingredients_api_change"];
         trace?: never;
     };
-    "/api/custom-ingredients/preview": {
+    "/api/v1/kitchens/{kitchen}/custom-ingredients/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -228,7 +232,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/custom-ingredients": {
+    "/api/v1/kitchens/{kitchen}/custom-ingredients": {
         parameters: {
             query?: never;
             header?: never;
@@ -248,7 +252,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ingredients/{slug}/versions": {
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/versions": {
         parameters: {
             query?: never;
             header?: never;
@@ -268,7 +272,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/preparations/preview": {
+    "/api/v1/kitchens/{kitchen}/preparations/preview": {
         parameters: {
             query?: never;
             header?: never;
@@ -288,7 +292,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/preparations": {
+    "/api/v1/kitchens/{kitchen}/preparations": {
         parameters: {
             query?: never;
             header?: never;
@@ -308,7 +312,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/preparations/{slug}": {
+    "/api/v1/kitchens/{kitchen}/preparations/{slug}": {
         parameters: {
             query?: never;
             header?: never;
@@ -328,7 +332,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stock": {
+    "/api/v1/kitchens/{kitchen}/stock": {
         parameters: {
             query?: never;
             header?: never;
@@ -352,7 +356,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/stock/{stock_id}": {
+    "/api/v1/kitchens/{kitchen}/stock/{stock_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -372,7 +376,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ingredients.csv": {
+    "/api/v1/kitchens/{kitchen}/ingredients.csv": {
         parameters: {
             query?: never;
             header?: never;
@@ -392,7 +396,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ingredients.json": {
+    "/api/v1/kitchens/{kitchen}/ingredients.json": {
         parameters: {
             query?: never;
             header?: never;
@@ -412,7 +416,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/ingredient-files": {
+    "/api/v1/kitchens/{kitchen}/ingredient-files": {
         parameters: {
             query?: never;
             header?: never;
@@ -432,27 +436,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/vocabulary": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Vocabulary
-         * @description Return the words for strata, stages, styles, units, firmness, restrictions and allergens.
-         */
-        get: operations["analysis_vocabulary_vocabulary"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/analyse": {
+    "/api/v1/kitchens/{kitchen}/analyses": {
         parameters: {
             query?: never;
             header?: never;
@@ -474,7 +458,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/line-insights": {
+    "/api/v1/kitchens/{kitchen}/line-insights": {
         parameters: {
             query?: never;
             header?: never;
@@ -494,7 +478,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/adjustments": {
+    "/api/v1/kitchens/{kitchen}/adjustments": {
         parameters: {
             query?: never;
             header?: never;
@@ -514,7 +498,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/details": {
+    "/api/v1/kitchens/{kitchen}/details": {
         parameters: {
             query?: never;
             header?: never;
@@ -534,7 +518,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tolerances": {
+    "/api/v1/kitchens/{kitchen}/tolerances": {
         parameters: {
             query?: never;
             header?: never;
@@ -554,7 +538,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/balance": {
+    "/api/v1/kitchens/{kitchen}/proposals": {
         parameters: {
             query?: never;
             header?: never;
@@ -574,7 +558,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/table": {
+    "/api/v1/kitchens/{kitchen}/composition-tables": {
         parameters: {
             query?: never;
             header?: never;
@@ -594,7 +578,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/scale": {
+    "/api/v1/kitchens/{kitchen}/scalings": {
         parameters: {
             query?: never;
             header?: never;
@@ -614,7 +598,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/recipes": {
+    "/api/v1/kitchens/{kitchen}/recipe-readings": {
         parameters: {
             query?: never;
             header?: never;
@@ -634,7 +618,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/recipes/mixes": {
+    "/api/v1/kitchens/{kitchen}/mixes/recipes": {
         parameters: {
             query?: never;
             header?: never;
@@ -654,7 +638,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/files": {
+    "/api/v1/kitchens/{kitchen}/mixes/files": {
         parameters: {
             query?: never;
             header?: never;
@@ -674,7 +658,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes": {
+    "/api/v1/kitchens/{kitchen}/mixes": {
         parameters: {
             query?: never;
             header?: never;
@@ -698,7 +682,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tags": {
+    "/api/v1/kitchens/{kitchen}/tags": {
         parameters: {
             query?: never;
             header?: never;
@@ -718,7 +702,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -727,7 +711,7 @@ export interface paths {
         };
         /**
          * Mix
-         * @description Return one mix.
+         * @description Return one mix; nothing but 304 where the version that is known already is still the one that is kept.
          */
         get: operations["mixes_api_mix"];
         /**
@@ -750,7 +734,7 @@ export interface paths {
         patch: operations["mixes_api_mark"];
         trace?: never;
     };
-    "/api/mixes/{mix_id}/difference": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/differences": {
         parameters: {
             query?: never;
             header?: never;
@@ -770,7 +754,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/file": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/file": {
         parameters: {
             query?: never;
             header?: never;
@@ -790,7 +774,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/revisions": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/revisions": {
         parameters: {
             query?: never;
             header?: never;
@@ -814,7 +798,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/revisions/{number}": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/revisions/{number}": {
         parameters: {
             query?: never;
             header?: never;
@@ -834,7 +818,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/revisions/{number}/analysis": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/revisions/{number}/analysis": {
         parameters: {
             query?: never;
             header?: never;
@@ -854,7 +838,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/notes": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/notes": {
         parameters: {
             query?: never;
             header?: never;
@@ -874,7 +858,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/notes": {
+    "/api/v1/kitchens/{kitchen}/notes": {
         parameters: {
             query?: never;
             header?: never;
@@ -894,7 +878,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/notes/{note_id}": {
+    "/api/v1/kitchens/{kitchen}/notes/{note_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -914,7 +898,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/batches": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/batches": {
         parameters: {
             query?: never;
             header?: never;
@@ -938,7 +922,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/mixes/{mix_id}/last-batch": {
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/last-batch": {
         parameters: {
             query?: never;
             header?: never;
@@ -958,7 +942,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/batches": {
+    "/api/v1/kitchens/{kitchen}/batches": {
         parameters: {
             query?: never;
             header?: never;
@@ -967,7 +951,7 @@ export interface paths {
         };
         /**
          * Batches
-         * @description Return the kitchen's last batches, newest first.
+         * @description Return the kitchen's batches, newest first.
          */
         get: operations["batches_api_batches"];
         put?: never;
@@ -978,7 +962,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/batches/{batch_id}": {
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -998,7 +982,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/batches/{batch_id}/entries": {
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/entries": {
         parameters: {
             query?: never;
             header?: never;
@@ -1018,6 +1002,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/examples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Examples
+         * @description Bring the mixes of the demo kitchen into this one; one of a name that is there already stays out.
+         */
+        post: operations["demo_examples_add_examples"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1031,28 +1035,157 @@ export interface components {
             database: boolean;
         };
         /**
-         * Problem
-         * @description What an error answer holds; ``detail`` is a sentence for the user.
+         * KitchenOfPerson
+         * @description A kitchen that somebody works in; its slug stands in the addresses of all that belongs to it.
          */
-        Problem: {
-            /** Type */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Detail */
-            detail: string;
-        };
-        /**
-         * Me
-         * @description The signed-in person and the kitchen.
-         */
-        Me: {
+        KitchenOfPerson: {
+            /** Slug */
+            slug: string;
             /** Name */
             name: string;
-            /** Kitchen */
-            kitchen: string;
+        };
+        /**
+         * Session
+         * @description Who is signed in, and the kitchens that are open to them.
+         */
+        Session: {
+            /** Name */
+            name: string;
+            /** Kitchens */
+            kitchens: components["schemas"]["KitchenOfPerson"][];
+        };
+        /**
+         * SignIn
+         * @description A name and a password.
+         */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /**
+         * Aimable
+         * @description What can be aimed at, and its unit.
+         */
+        Aimable: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ApproachOut
+         * @description An approach, what it is, and the styles that it has a first draft for.
+         */
+        ApproachOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Says */
+            says: string;
+            /** Styles */
+            styles: string[];
+        };
+        /**
+         * ExplanationOut
+         * @description How a number on a screen is worked out, what that rests on, and the function in the core that does it.
+         */
+        ExplanationOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Formula */
+            formula: string;
+            /** Source */
+            source: string;
+            /** Rule */
+            rule: string;
+        };
+        /**
+         * JobOut
+         * @description A job that Balance does in one press, and what it needs beside the mix.
+         */
+        JobOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Asks */
+            asks: string;
+        };
+        /**
+         * Named
+         * @description A key and its name.
+         */
+        Named: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * StyleOut
+         * @description A style and its usual bands, low and high by quantity.
+         */
+        StyleOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Bands */
+            bands: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * Vocabulary
+         * @description The words that screens share, in the order they are shown.
+         */
+        Vocabulary: {
+            /** Strata */
+            strata: components["schemas"]["Named"][];
+            /** Stages */
+            stages: components["schemas"]["Named"][];
+            /** Mix In Stages */
+            mix_in_stages: string[];
+            /** Styles */
+            styles: components["schemas"]["StyleOut"][];
+            /** Approaches */
+            approaches: components["schemas"]["ApproachOut"][];
+            /** Machines */
+            machines: components["schemas"]["Named"][];
+            /** Jobs */
+            jobs: components["schemas"]["JobOut"][];
+            /** Aimable */
+            aimable: components["schemas"]["Aimable"][];
+            /** Units */
+            units: string[];
+            /** Firmness Words */
+            firmness_words: string[];
+            /** Restrictions */
+            restrictions: components["schemas"]["Named"][];
+            /** Allergens */
+            allergens: string[];
+            /** Explanations */
+            explanations: components["schemas"]["ExplanationOut"][];
+        };
+        /**
+         * KitchenOut
+         * @description A kitchen's settings; ``version`` counts their changes.
+         */
+        KitchenOut: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
             /** Freezer C */
             freezer_c: number;
             /**
@@ -1082,26 +1215,26 @@ export interface components {
                     [key: string]: number[];
                 };
             };
+            /**
+             * Temperature Unit
+             * @enum {string}
+             */
+            temperature_unit: "C" | "F";
+            /**
+             * Mass Unit
+             * @enum {string}
+             */
+            mass_unit: "g" | "oz";
+            /** Locale */
+            locale: string;
             /** Version */
             version: number;
-        };
-        /**
-         * SignIn
-         * @description A name and a password.
-         */
-        SignIn: {
-            /** Name */
-            name: string;
-            /** Password */
-            password: string;
         };
         /**
          * KitchenSettings
-         * @description What a kitchen can set for itself; what is left out stays. ``version`` is the one that was looked at.
+         * @description What a kitchen can set for itself; what is left out stays.
          */
         KitchenSettings: {
-            /** Version */
-            version: number;
             /** Freezer C */
             freezer_c?: number | null;
             /** Spoons */
@@ -1128,6 +1261,12 @@ export interface components {
                     [key: string]: number[] | null;
                 };
             } | null;
+            /** Temperature Unit */
+            temperature_unit?: ("C" | "F") | null;
+            /** Mass Unit */
+            mass_unit?: ("g" | "oz") | null;
+            /** Locale */
+            locale?: string | null;
         };
         /**
          * MachineOut
@@ -1167,11 +1306,9 @@ export interface components {
         };
         /**
          * MachineChange
-         * @description A change to a machine; what is left out stays. ``version`` is the one that was looked at.
+         * @description A change to a machine; what is left out stays.
          */
         MachineChange: {
-            /** Version */
-            version: number;
             /** Name */
             name?: string | null;
             /** Kind */
@@ -1181,9 +1318,19 @@ export interface components {
         };
         /**
          * Search
-         * @description What is looked for: words, what it brings, whom it must suit, own ingredients only.
+         * @description What is looked for: words, what it brings, whom it must suit, own ingredients only; and which page of it.
          */
         Search: {
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
             /**
              * Find
              * @default
@@ -1204,26 +1351,6 @@ export interface components {
              * @default false
              */
             own: boolean;
-            /**
-             * Limit
-             * @default 40
-             */
-            limit: number;
-            /**
-             * Offset
-             * @default 0
-             */
-            offset: number;
-        };
-        /**
-         * Found
-         * @description Ingredients that answer a search, and how many there are in all.
-         */
-        Found: {
-            /** Total */
-            total: number;
-            /** Ingredients */
-            ingredients: components["schemas"]["IngredientOut"][];
         };
         /**
          * IngredientOut
@@ -1262,6 +1389,13 @@ export interface components {
             price_per_kg: number | null;
             /** Mistaken For */
             mistaken_for: string[];
+        };
+        /** Page[IngredientOut] */
+        Page_IngredientOut_: {
+            /** Items */
+            items: components["schemas"]["IngredientOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * Part
@@ -1510,11 +1644,9 @@ export interface components {
         };
         /**
          * IngredientChange
-         * @description A change to an ingredient; what is left out stays. ``version`` is the one that was looked at.
+         * @description A change to an ingredient; what is left out stays.
          */
         IngredientChange: {
-            /** Version */
-            version: number;
             /** Name */
             name?: string | null;
             /** Also */
@@ -1712,6 +1844,29 @@ export interface components {
             serving_g?: number | null;
         };
         /**
+         * PageQuery
+         * @description Which page of a list is wanted.
+         */
+        PageQuery: {
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+        };
+        /** Page[VersionOut] */
+        Page_VersionOut_: {
+            /** Items */
+            items: components["schemas"]["VersionOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
          * VersionOut
          * @description An earlier state of an ingredient.
          */
@@ -1766,24 +1921,12 @@ export interface components {
             /** Keeps Days */
             keeps_days: number;
         };
-        /**
-         * PreparationToSave
-         * @description A changed preparation with the version it was made from.
-         */
-        PreparationToSave: {
-            /** Name */
-            name: string;
-            /** Lines */
-            lines: components["schemas"]["PrepLine"][];
-            /**
-             * Steps
-             * @default []
-             */
-            steps: components["schemas"]["PrepStep"][];
-            /** Keeps Days */
-            keeps_days?: number | null;
-            /** Version */
-            version: number;
+        /** Page[StockOut] */
+        Page_StockOut_: {
+            /** Items */
+            items: components["schemas"]["StockOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * NewStock
@@ -1859,119 +2002,6 @@ export interface components {
             fields: string[];
             /** Error */
             error: string | null;
-        };
-        /**
-         * Aimable
-         * @description What can be aimed at, and its unit.
-         */
-        Aimable: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * ApproachOut
-         * @description An approach, what it is, and the styles that it has a first draft for.
-         */
-        ApproachOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Says */
-            says: string;
-            /** Styles */
-            styles: string[];
-        };
-        /**
-         * ExplanationOut
-         * @description How a number on a screen is worked out, what that rests on, and the function in the core that does it.
-         */
-        ExplanationOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Formula */
-            formula: string;
-            /** Source */
-            source: string;
-            /** Rule */
-            rule: string;
-        };
-        /**
-         * JobOut
-         * @description A job that Balance does in one press, and what it needs beside the mix.
-         */
-        JobOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Asks */
-            asks: string;
-        };
-        /**
-         * Named
-         * @description A key and its name.
-         */
-        Named: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * StyleOut
-         * @description A style and its usual bands, low and high by quantity.
-         */
-        StyleOut: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Bands */
-            bands: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
-        };
-        /**
-         * Vocabulary
-         * @description The words that screens share, in the order they are shown.
-         */
-        Vocabulary: {
-            /** Strata */
-            strata: components["schemas"]["Named"][];
-            /** Stages */
-            stages: components["schemas"]["Named"][];
-            /** Mix In Stages */
-            mix_in_stages: string[];
-            /** Styles */
-            styles: components["schemas"]["StyleOut"][];
-            /** Approaches */
-            approaches: components["schemas"]["ApproachOut"][];
-            /** Machines */
-            machines: components["schemas"]["Named"][];
-            /** Jobs */
-            jobs: components["schemas"]["JobOut"][];
-            /** Aimable */
-            aimable: components["schemas"]["Aimable"][];
-            /** Units */
-            units: string[];
-            /** Firmness Words */
-            firmness_words: string[];
-            /** Restrictions */
-            restrictions: components["schemas"]["Named"][];
-            /** Allergens */
-            allergens: string[];
-            /** Explanations */
-            explanations: components["schemas"]["ExplanationOut"][];
         };
         /**
          * AtFreezer
@@ -3032,8 +3062,6 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
             /** Name */
             name: string;
-            /** Version */
-            version: number;
             /** Based On */
             based_on?: number | null;
             /** Method */
@@ -3044,6 +3072,8 @@ export interface components {
             makes: string;
             /** Id */
             id: number;
+            /** Version */
+            version: number;
             /**
              * Changed At
              * Format: date-time
@@ -3094,6 +3124,16 @@ export interface components {
          */
         MixFilter: {
             /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
              * Find
              * @default
              */
@@ -3124,26 +3164,6 @@ export interface components {
              * @enum {string}
              */
             order: "name" | "changed" | "made";
-            /**
-             * Limit
-             * @default 40
-             */
-            limit: number;
-            /**
-             * Offset
-             * @default 0
-             */
-            offset: number;
-        };
-        /**
-         * MixPage
-         * @description Some of the mixes that are wanted, and how many there are.
-         */
-        MixPage: {
-            /** Mixes */
-            mixes: components["schemas"]["MixSummary"][];
-            /** Total */
-            total: number;
         };
         /**
          * MixSummary
@@ -3180,6 +3200,13 @@ export interface components {
             /** Made At */
             made_at: string | null;
         };
+        /** Page[MixSummary] */
+        Page_MixSummary_: {
+            /** Items */
+            items: components["schemas"]["MixSummary"][];
+            /** Total */
+            total: number;
+        };
         /**
          * NewMix
          * @description A new mix: from nothing, the copy of another, or the first draft of a style by an approach, at a batch size.
@@ -3211,7 +3238,7 @@ export interface components {
         };
         /**
          * DraftToSave
-         * @description A draft with the version it was made from.
+         * @description A draft as it is kept: with its name, and the number of the revision that it goes on from.
          */
         DraftToSave: {
             /**
@@ -3236,8 +3263,6 @@ export interface components {
             lines: components["schemas"]["DraftLine"][];
             /** Name */
             name: string;
-            /** Version */
-            version: number;
             /** Based On */
             based_on?: number | null;
         };
@@ -3300,6 +3325,13 @@ export interface components {
             machine?: number | null;
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
+        };
+        /** Page[RevisionOut] */
+        Page_RevisionOut_: {
+            /** Items */
+            items: components["schemas"]["RevisionOut"][];
+            /** Total */
+            total: number;
         };
         /**
          * RevisionOut
@@ -3405,6 +3437,13 @@ export interface components {
             /** Written By */
             written_by: string | null;
         };
+        /** Page[NoteOut] */
+        Page_NoteOut_: {
+            /** Items */
+            items: components["schemas"]["NoteOut"][];
+            /** Total */
+            total: number;
+        };
         /**
          * NewNote
          * @description A note of a mix, of an ingredient, or with neither of everything that is made here.
@@ -3495,6 +3534,13 @@ export interface components {
              */
             begun_at: string;
         };
+        /** Page[BatchOfMix] */
+        Page_BatchOfMix_: {
+            /** Items */
+            items: components["schemas"]["BatchOfMix"][];
+            /** Total */
+            total: number;
+        };
         /**
          * LastBatch
          * @description The last batch of a mix, and how it filled the machine that the mix is meant for now.
@@ -3546,6 +3592,13 @@ export interface components {
             /** Lines */
             lines: number;
         };
+        /** Page[BatchSummary] */
+        Page_BatchSummary_: {
+            /** Items */
+            items: components["schemas"]["BatchSummary"][];
+            /** Total */
+            total: number;
+        };
         /**
          * NewEntry
          * @description One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked.
@@ -3568,6 +3621,45 @@ export interface components {
              * @default true
              */
             done: boolean;
+        };
+        /**
+         * Examples
+         * @description How many mixes have come.
+         */
+        Examples: {
+            /** Mixes */
+            mixes: number;
+        };
+        /**
+         * FieldFault
+         * @description What is wrong with one value of a request: where it stands, as a JSON pointer, and a sentence.
+         */
+        FieldFault: {
+            /** Pointer */
+            pointer: string;
+            /** Detail */
+            detail: string;
+        };
+        /**
+         * Problem
+         * @description What an error answer holds; ``detail`` is a sentence for the user, the facts of its type stand beside it.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["FieldFault"][];
+        } & {
+            [key: string]: unknown;
         };
     };
     responses: never;
@@ -3607,36 +3699,7 @@ export interface operations {
             };
         };
     };
-    config_api_examples: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": number;
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    kitchens_api_me: {
+    kitchens_session_session: {
         parameters: {
             query?: never;
             header?: never;
@@ -3651,21 +3714,21 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Me"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    kitchens_api_sign_in: {
+    kitchens_session_sign_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -3684,39 +3747,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Me"];
+                    "application/json": components["schemas"]["Session"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Forbidden */
+            /** @description The request did not come from a page of Jalebi. */
             403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Too Many Requests */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too many tries. */
             429: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
-    kitchens_api_sign_out: {
+    kitchens_session_sign_out: {
         parameters: {
             query?: never;
             header?: never;
@@ -3732,13 +3831,107 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analysis_vocabulary_vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Vocabulary"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_api_kitchen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3746,7 +3939,10 @@ export interface operations {
     kitchens_api_set_kitchen: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -3762,34 +3958,88 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Me"];
+                    "application/json": components["schemas"]["KitchenOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3812,13 +4062,31 @@ export interface operations {
                     "application/json": components["schemas"]["MachineOut"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3845,22 +4113,67 @@ export interface operations {
                     "application/json": components["schemas"]["MachineOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3883,22 +4196,49 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3906,7 +4246,10 @@ export interface operations {
     kitchens_machines_change_machine: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
             path: {
                 machine_id: number;
             };
@@ -3927,40 +4270,85 @@ export interface operations {
                     "application/json": components["schemas"]["MachineOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Somebody did the same at the same moment. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3968,12 +4356,12 @@ export interface operations {
     ingredients_api_ingredients: {
         parameters: {
             query?: {
+                limit?: number;
+                offset?: number;
                 find?: string;
                 brings?: string;
                 diet?: string;
                 own?: boolean;
-                limit?: number;
-                offset?: number;
             };
             header?: never;
             path?: never;
@@ -3987,25 +4375,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Found"];
+                    "application/json": components["schemas"]["Page_IngredientOut_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4031,22 +4428,31 @@ export interface operations {
                     "application/json": components["schemas"]["TypedLineOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4071,40 +4477,31 @@ export interface operations {
                     "application/json": components["schemas"]["IngredientDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4127,22 +4524,49 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4150,7 +4574,10 @@ export interface operations {
     ingredients_api_change: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
             };
@@ -4171,40 +4598,85 @@ export interface operations {
                     "application/json": components["schemas"]["IngredientDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Somebody did the same at the same moment. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4231,22 +4703,67 @@ export interface operations {
                     "application/json": components["schemas"]["Preview"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4273,29 +4790,77 @@ export interface operations {
                     "application/json": components["schemas"]["IngredientDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     ingredients_api_versions: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path: {
                 slug: string;
@@ -4310,25 +4875,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["VersionOut"][];
+                    "application/json": components["schemas"]["Page_VersionOut_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4355,22 +4929,67 @@ export interface operations {
                     "application/json": components["schemas"]["PreparationPreview"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4397,22 +5016,67 @@ export interface operations {
                     "application/json": components["schemas"]["IngredientDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4420,7 +5084,10 @@ export interface operations {
     ingredients_api_save_preparation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
             path: {
                 slug: string;
             };
@@ -4428,7 +5095,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PreparationToSave"];
+                "application/json": components["schemas"]["Preparation"];
             };
         };
         responses: {
@@ -4441,47 +5108,95 @@ export interface operations {
                     "application/json": components["schemas"]["IngredientDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Somebody did the same at the same moment. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     ingredients_api_stock: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4494,16 +5209,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["StockOut"][];
+                    "application/json": components["schemas"]["Page_StockOut_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4530,31 +5263,67 @@ export interface operations {
                     "application/json": components["schemas"]["StockOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4577,22 +5346,49 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4613,13 +5409,31 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4644,13 +5458,31 @@ export interface operations {
                     };
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4661,7 +5493,10 @@ export interface operations {
                 apply?: boolean;
                 leave_out_wrong?: boolean;
             };
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -4686,60 +5521,67 @@ export interface operations {
                     "application/json": components["schemas"]["ImportPreview"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    analysis_vocabulary_vocabulary: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Vocabulary"];
-                };
-            };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4766,22 +5608,67 @@ export interface operations {
                     "application/json": components["schemas"]["DraftAnalysis"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4808,22 +5695,67 @@ export interface operations {
                     "application/json": components["schemas"]["LineInsights"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4850,22 +5782,67 @@ export interface operations {
                     "application/json": components["schemas"]["HelpOut"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4892,22 +5869,67 @@ export interface operations {
                     "application/json": components["schemas"]["Details"] | null;
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4934,22 +5956,67 @@ export interface operations {
                     "application/json": components["schemas"]["ToleranceOut"][];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -4976,22 +6043,67 @@ export interface operations {
                     "application/json": components["schemas"]["Proposal"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5018,22 +6130,67 @@ export interface operations {
                     "application/json": components["schemas"]["TableOut"] | null;
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5060,22 +6217,67 @@ export interface operations {
                     "application/json": components["schemas"]["ScaleOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5102,31 +6304,67 @@ export interface operations {
                     "application/json": components["schemas"]["RecipeOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5134,7 +6372,10 @@ export interface operations {
     mixes_api_create_from_recipe: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5153,22 +6394,67 @@ export interface operations {
                     "application/json": components["schemas"]["MixOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5176,7 +6462,10 @@ export interface operations {
     mixes_api_create_from_file: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5201,31 +6490,67 @@ export interface operations {
                     "application/json": components["schemas"]["MixOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Request Entity Too Large */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
             413: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5233,14 +6558,14 @@ export interface operations {
     mixes_api_mixes: {
         parameters: {
             query?: {
+                limit?: number;
+                offset?: number;
                 find?: string;
                 style?: string;
                 tag?: string;
                 starred?: boolean;
                 archived?: boolean;
                 order?: "name" | "changed" | "made";
-                limit?: number;
-                offset?: number;
             };
             header?: never;
             path?: never;
@@ -5254,25 +6579,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MixPage"];
+                    "application/json": components["schemas"]["Page_MixSummary_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5280,7 +6614,10 @@ export interface operations {
     mixes_api_create_mix: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -5299,31 +6636,67 @@ export interface operations {
                     "application/json": components["schemas"]["MixOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5346,13 +6719,31 @@ export interface operations {
                     "application/json": string[];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5360,7 +6751,10 @@ export interface operations {
     mixes_api_mix: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that is known already. */
+                "If-None-Match"?: string | null;
+            };
             path: {
                 mix_id: number;
             };
@@ -5377,22 +6771,38 @@ export interface operations {
                     "application/json": components["schemas"]["MixOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5400,7 +6810,10 @@ export interface operations {
     mixes_api_save: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
             path: {
                 mix_id: number;
             };
@@ -5421,40 +6834,85 @@ export interface operations {
                     "application/json": components["schemas"]["Saved"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Conflict */
+            /** @description Somebody did the same at the same moment. */
             409: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5477,22 +6935,49 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5519,31 +7004,67 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5572,31 +7093,67 @@ export interface operations {
                     "application/json": components["schemas"]["DifferenceOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5623,38 +7180,41 @@ export interface operations {
                     };
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     mixes_revisions_api_revisions: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path: {
                 mix_id: number;
@@ -5669,25 +7229,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionOut"][];
+                    "application/json": components["schemas"]["Page_RevisionOut_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5716,31 +7285,67 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5768,31 +7373,31 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionDetail"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5818,38 +7423,41 @@ export interface operations {
                     "application/json": components["schemas"]["MixAnalysis"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     mixes_notes_notes: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path: {
                 mix_id: number;
@@ -5864,25 +7472,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NoteOut"][];
+                    "application/json": components["schemas"]["Page_NoteOut_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5909,31 +7526,67 @@ export interface operations {
                     "application/json": components["schemas"]["NoteOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -5956,29 +7609,59 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     batches_api_batches_of_mix: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path: {
                 mix_id: number;
@@ -5993,25 +7676,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchOfMix"][];
+                    "application/json": components["schemas"]["Page_BatchOfMix_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6019,7 +7711,10 @@ export interface operations {
     batches_api_make: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 mix_id: number;
             };
@@ -6036,31 +7731,49 @@ export interface operations {
                     "application/json": components["schemas"]["BatchOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6085,29 +7798,41 @@ export interface operations {
                     "application/json": components["schemas"]["LastBatch"] | null;
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
     };
     batches_api_batches: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6120,16 +7845,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BatchSummary"][];
+                    "application/json": components["schemas"]["Page_BatchSummary_"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6154,22 +7897,31 @@ export interface operations {
                     "application/json": components["schemas"]["BatchOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -6177,7 +7929,10 @@ export interface operations {
     batches_api_record: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 batch_id: number;
             };
@@ -6198,31 +7953,132 @@ export interface operations {
                     "application/json": components["schemas"]["BatchOut"];
                 };
             };
-            /** @description Unauthorized */
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
             401: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Not Found */
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
-            /** @description Unprocessable Entity */
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    demo_examples_add_examples: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Examples"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -3,7 +3,7 @@ import { Check, Printer } from "lucide-react";
 import { useEffect, useId, useState } from "react";
 import { Link, useParams } from "react-router";
 
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { answer, api, Offline, once, type Schemas } from "../../shared/api/client";
 import { batchQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
 import { day, grams, shown } from "../../shared/format/numbers";
@@ -25,10 +25,25 @@ function useRecord(batchId: number) {
   const client = useQueryClient();
   return useMutation({
     scope: { id: `batch ${batchId}` },
-    mutationFn: (entry: Entry) =>
-      answer(api.POST("/api/batches/{batch_id}/entries", { params: { path: { batch_id: batchId } }, body: entry })),
+    mutationFn: async (entry: Entry) => {
+      const asked = { params: { path: { batch_id: batchId } }, body: entry, ...once(crypto.randomUUID()) };
+      return sentAgain(() => answer(api.POST("/batches/{batch_id}/entries", asked)));
+    },
     onSuccess: (now) => client.setQueryData(batchQuery(batchId).queryKey, now),
   });
+}
+
+const TRIES = 3;
+
+/** Send once more where no answer came: the key of the request keeps it from being recorded twice. */
+async function sentAgain<T>(send: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await send();
+    } catch (error) {
+      if (!(error instanceof Offline) || tries >= TRIES) throw error;
+    }
+  }
 }
 
 function Sheet({ batch }: { batch: Batch }) {

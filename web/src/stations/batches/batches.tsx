@@ -1,26 +1,28 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import { batchesQuery } from "../../shared/api/queries";
 import { day } from "../../shared/format/numbers";
+import { Button } from "../../ui/button";
 import { StationHead } from "../../ui/frame";
 import { Waiting } from "../../ui/waiting";
 
 /** What was made, newest first. */
 export function Batches() {
-  const batches = useQuery({ ...batchesQuery, refetchOnMount: "always" });
+  const batches = useInfiniteQuery({ ...batchesQuery, refetchOnMount: "always" });
   return (
     <>
       <StationHead title="Batches" />
       <Waiting query={batches}>
-        {(all) =>
-          all.length === 0 ? (
+        {({ pages }) =>
+          pages[0]?.total === 0 ? (
             <p className="panel mx-4 max-w-xl p-6">
               No batch yet. Open a mix on the <Link to="/bench" className="underline">Bench</Link> and press “Make it”.
             </p>
           ) : (
-            <ul className="grid gap-3 px-4 pb-6">
-              {all.map((batch) => (
+            <div className="grid gap-3 px-4 pb-6">
+            <ul className="grid gap-3">
+              {pages.flatMap((page) => page.items).map((batch) => (
                 <li key={batch.id} className="panel relative grid gap-x-6 gap-y-1 p-4 hover:border-muted md:grid-cols-[9rem_1fr_14rem]">
                   <p className="text-muted">
                     <b className="text-ink">Batch {batch.number}</b>
@@ -54,6 +56,12 @@ export function Batches() {
                 </li>
               ))}
             </ul>
+            {batches.hasNextPage && (
+              <Button className="justify-self-center" disabled={batches.isFetchingNextPage} onClick={() => void batches.fetchNextPage()}>
+                Show more
+              </Button>
+            )}
+            </div>
           )
         }
       </Waiting>

@@ -1,8 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
-
 import { Thermometer } from "../../charts/thermometer";
 import type { Schemas } from "../../shared/api/client";
-import { meQuery } from "../../shared/api/queries";
+import { useKitchen } from "../../shared/api/kitchen";
 import { degrees, shown } from "../../shared/format/numbers";
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { Why } from "../../ui/why";
@@ -32,7 +30,7 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
 
 /** What the Bench says below its verdict, of what went in and by what was known of it then. */
 function AsMade({ batch, places }: { batch: Schemas["BatchOut"]; places: Schemas["PlaceOut"][] }) {
-  const currency = useQuery(meQuery).data?.currency ?? "";
+  const currency = useKitchen().currency;
   const { cost } = batch;
   return (
     <div className="mt-3 text-sm text-muted">

@@ -4,6 +4,7 @@ import { useLocation, useNavigate, useParams } from "react-router";
 
 import { Tub } from "../../charts/tub";
 import { type Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { lastBatchQuery, mixQuery } from "../../shared/api/queries";
 import { useKitchenSettings } from "../../shared/api/use-kitchen-settings";
 import { Waiting } from "../../ui/waiting";
@@ -11,7 +12,7 @@ import type { FromPreparation } from "../shelf/preparation/preparing";
 import { BalancePanel } from "./balance/balance-panel";
 import type { Target } from "./balance/target";
 import { type OpenDialog, BenchDialogs } from "./dialogs";
-import { edited } from "./draft/draft";
+import { type Draft, edited } from "./draft/draft";
 import { DraftErrors } from "./draft/draft-errors";
 import { highlightOf } from "./draft/highlighted";
 import { startOf } from "./draft/unsent";
@@ -39,19 +40,22 @@ function missable(pct: number): number {
 }
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
-export function Bench({ me }: { me: Schemas["Me"] }) {
+export function Bench() {
+  const me = useKitchen();
   const mixId = Number(useParams().mixId);
   const mix = useQuery(mixQuery(mixId));
   return <Waiting query={mix}>{(loaded) => <LoadedBench key={`${mixId} ${loaded.version}`} me={me} mix={loaded} />}</Waiting>;
 }
 
-function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] }) {
+function LoadedBench({ me, mix }: { me: Schemas["KitchenOut"]; mix: Schemas["MixOut"] }) {
   const [start] = useState(() => startOf(mix));
   const [state, edit] = useReducer(edited, start.state);
   const draft = state.shown;
   const [freezer, setFreezer] = useState(me.freezer_c);
   const reading = useAnalysis(draft, freezer);
-  const { sync, flush, settle } = useDraftSync(mix.id, start, draft, state.typing !== null);
+  const { state: synced, sync } = useDraftSync(mix.id, start, draft, state.typing !== null, edit);
+  const flush = useCallback(() => sync.flush(), [sync]);
+  const settle = useCallback((version: number, theirs: Draft | null) => sync.settle(version, theirs), [sync]);
   const navigate = useNavigate();
   const [openDialog, ask] = useState<OpenDialog>(null);
   const [notes, setNotes] = useState(false);
@@ -119,7 +123,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           mix={mix}
           draft={draft}
           edit={edit}
-          sync={sync}
+          sync={synced}
           make={() => make.mutate()}
           making={make.isPending}
           saveFile={() => saveFile.mutate()}
@@ -132,7 +136,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           <DraftErrors
             mixId={mix.id}
             draft={draft}
-            sync={sync}
+            sync={synced}
             settle={settle}
             edit={edit}
             others={[...errors, settings.error?.message, reading.error?.message]}
@@ -227,7 +231,7 @@ function LoadedBench({ me, mix }: { me: Schemas["Me"]; mix: Schemas["MixOut"] })
           compareWith={(revision) => setCompared({ ...compared, revision })}
         />
       </div>
-      <MixSheet mix={mix} draft={draft} reading={read} kitchen={me.kitchen} based={revisions.find(({ number }) => number === draft.basedOn)} />
+      <MixSheet mix={mix} draft={draft} reading={read} kitchen={me.name} based={revisions.find(({ number }) => number === draft.basedOn)} />
     </>
   );
 }

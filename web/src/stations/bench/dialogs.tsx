@@ -22,7 +22,7 @@ type Props = {
   mix: Schemas["MixOut"];
   draft: Draft;
   reading: DraftReading | undefined;
-  me: Schemas["Me"];
+  me: Schemas["KitchenOut"];
   edit: (edit: Edit) => void;
   flush: () => Promise<void>;
   prepare: (at: number) => void;

@@ -9,14 +9,14 @@ import { Choice } from "../../ui/field";
 import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
 import type { OpenDialog } from "./dialogs";
 import type { Draft, Edit } from "./draft/draft";
-import type { DraftSync } from "./draft/use-draft-sync";
+import type { SyncState } from "./draft/draft-sync";
 import { typing } from "./lines/typing";
 
 type Props = {
   mix: Schemas["MixOut"];
   draft: Draft;
   edit: (edit: Edit) => void;
-  sync: DraftSync;
+  sync: SyncState;
   make: () => void;
   making: boolean;
   saveFile: () => void;
@@ -33,7 +33,7 @@ export function MixHead({ mix, draft, edit, sync, ask, ...props }: Props) {
   const client = useQueryClient();
   const path = { params: { path: { mix_id: mix.id } } };
   const archive = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/mixes/{mix_id}", path)),
+    mutationFn: () => answer(api.DELETE("/mixes/{mix_id}", path)),
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ["mixes"] });
       await navigate("/bench");
@@ -152,7 +152,7 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
   );
 }
 
-function SyncNote({ sync }: { sync: DraftSync }) {
+function SyncNote({ sync }: { sync: SyncState }) {
   const note = {
     saved: "saved",
     saving: "saving…",

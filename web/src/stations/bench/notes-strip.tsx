@@ -25,7 +25,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
   const write = useMutation({
     mutationFn: () => {
       const ingredient = about === OF_MIX || about === OF_ALL ? null : about;
-      return answer(api.POST("/api/notes", { body: { text, mix: about === OF_MIX ? mixId : null, ingredient } }));
+      return answer(api.POST("/notes", { body: { text, mix: about === OF_MIX ? mixId : null, ingredient } }));
     },
     onSuccess: () => {
       setText("");
@@ -33,7 +33,7 @@ export function NotesStrip({ mixId, draft, reading, close }: { mixId: number; dr
     },
   });
   const remove = useMutation({
-    mutationFn: (id: number) => answer(api.DELETE("/api/notes/{note_id}", { params: { path: { note_id: id } } })),
+    mutationFn: (id: number) => answer(api.DELETE("/notes/{note_id}", { params: { path: { note_id: id } } })),
     onSuccess: () => {
       field.current?.focus(); // the button that was pressed goes with its note
       return again();

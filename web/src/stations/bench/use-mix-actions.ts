@@ -3,6 +3,7 @@ import { useEffect } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api, savedFile, type Schemas } from "../../shared/api/client";
+import { useOnce } from "../../shared/api/use-once";
 import type { PrepareLine } from "../shelf/preparation/preparing";
 import type { Draft } from "./draft/draft";
 import type { DraftReading } from "./draft/use-analysis";
@@ -10,10 +11,11 @@ import type { DraftReading } from "./draft/use-analysis";
 /** What takes the mix elsewhere as it is kept: what is not kept yet is sent first, and what goes wrong is said. */
 export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: DraftReading | undefined, flush: () => Promise<void>) {
   const navigate = useNavigate();
+  const once = useOnce();
   const make = useMutation({
     mutationFn: async () => {
       await flush();
-      return answer(api.POST("/api/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } } }));
+      return answer(api.POST("/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } }, ...once(mix.id) }));
     },
     onSuccess: (batch) => navigate(`/batches/${batch.id}`),
   });
@@ -32,7 +34,7 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
   const saveFile = useMutation({
     mutationFn: async () => {
       await flush();
-      await savedFile(`/api/mixes/${mix.id}/file`);
+      await savedFile(`/mixes/${mix.id}/file`);
     },
   });
   const failed = [make, prepare, saveFile].find(({ isError }) => isError);

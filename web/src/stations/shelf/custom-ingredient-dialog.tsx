@@ -51,12 +51,12 @@ function OwnForm({ done }: { done: () => void }) {
   const body = bodyOf(way, name, picked, typed);
   const preview = useQuery({
     queryKey: ["own", body],
-    queryFn: () => answer(api.POST("/api/custom-ingredients/preview", { body: body! })),
+    queryFn: () => answer(api.POST("/custom-ingredients/preview", { body: body! })),
     enabled: body !== null,
     retry: false,
   });
   const create = useMutation({
-    mutationFn: () => answer(api.POST("/api/custom-ingredients", { body: body! })),
+    mutationFn: () => answer(api.POST("/custom-ingredients", { body: body! })),
     onSuccess: async () => {
       await shelfChanged(client);
       done();

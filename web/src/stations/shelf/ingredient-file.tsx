@@ -28,7 +28,7 @@ function FileForm({ done }: { done: () => void }) {
   const send = useMutation({
     mutationFn: ({ chosen, apply }: { chosen: File; apply: boolean }) =>
       answer(
-        api.POST("/api/ingredient-files", {
+        api.POST("/ingredient-files", {
           params: { query: { apply, leave_out_wrong: apply } },
           ...asForm(chosen),
         }),

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../shared/api/client";
-import { ingredientQuery, shelfChanged } from "../../shared/api/queries";
+import { answer, api, ifMatch, type Schemas } from "../../shared/api/client";
+import { ingredientQuery, shelfChanged, versionsQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
 import { day, listed, readNumber, shown } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
@@ -23,7 +23,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
   const client = useQueryClient();
   const [dialog, setDialog] = useState<"change" | "stock" | "versions" | null>(null);
   const putAway = useMutation({
-    mutationFn: () => answer(api.DELETE("/api/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
+    mutationFn: () => answer(api.DELETE("/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
     onSuccess: () => shelfChanged(client),
   });
   return (
@@ -111,10 +111,9 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
   const change = useMutation({
     mutationFn: () =>
       answer(
-        api.PATCH("/api/ingredients/{slug}", {
+        api.PATCH("/ingredients/{slug}", {
           params: { path: { slug: ingredient.slug } },
           body: {
-            version: ingredient.version,
             ...changed(
               { name, also: also.split(",").map((other) => other.trim()).filter(Boolean), price: readNumber(price), pack_g: readNumber(pack), allergens: stated },
               { ...ingredient, pack_g: facts.pack_g ?? null, allergens: ingredient.allergens_stated ? ingredient.allergens : null },
@@ -123,6 +122,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
             ...(weak === ladder[0] && strong === ladder[1] ? {} : { strength_g_kg: ladderOf(weak, strong) }),
             why: "",
           },
+          ...ifMatch(ingredient.version),
         }),
       ),
     onSuccess: async () => {
@@ -194,10 +194,7 @@ function ladderOf(weak: string, strong: string): number[] | null {
 }
 
 function Versions({ slug }: { slug: string }) {
-  const versions = useQuery({
-    queryKey: ["ingredient", slug, "versions"],
-    queryFn: () => answer(api.GET("/api/ingredients/{slug}/versions", { params: { path: { slug } } })),
-  });
+  const versions = useQuery(versionsQuery(slug));
   return (
     <Waiting query={versions}>
       {(rows) => (

@@ -4,7 +4,8 @@ import { Link } from "react-router";
 
 import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
-import type { Schemas } from "../../shared/api/client";
+import { addressOf, type Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { searchQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
 import { shown } from "../../shared/format/numbers";
@@ -19,10 +20,12 @@ import { IngredientSheet } from "./ingredient-sheet";
 import { KitchenDialog } from "./kitchen/kitchen-dialog";
 import { InTheHouse } from "./stock";
 
-const PAGE = 60;
+const PAGE = 50;
+const MOST = 100;
 
 /** What is this stuff: found by name, by what it brings and by whom it suits, each as a drawing of 100 g of it. */
-export function Shelf({ me }: { me: Schemas["Me"] }) {
+export function Shelf() {
+  const kitchen = useKitchen();
   const { strata, restrictions } = useVocabulary();
   const [wanted, setWanted] = useState("");
   const [brings, setBrings] = useState("");
@@ -45,8 +48,8 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
         </Button>
         <Menu label="Files of ingredients" trigger={<span>Files</span>} plain>
           <MenuItem onSelect={() => setDialog("file")}>Import ingredients…</MenuItem>
-          <MenuItem onSelect={() => window.location.assign("/api/ingredients.csv")}>Take all out as CSV</MenuItem>
-          <MenuItem onSelect={() => window.location.assign("/api/ingredients.json")}>Take all out as JSON</MenuItem>
+          <MenuItem onSelect={() => window.location.assign(addressOf("/ingredients.csv"))}>Take all out as CSV</MenuItem>
+          <MenuItem onSelect={() => window.location.assign(addressOf("/ingredients.json"))}>Take all out as JSON</MenuItem>
         </Menu>
         <Link to="/shelf/preparations" className={buttonClass()}>
           New preparation
@@ -95,7 +98,7 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
         </div>
         <Legend />
         <Waiting query={found}>
-          {({ total, ingredients }) => (
+          {({ total, items: ingredients }) => (
             <>
               {total === 0 && (
                 <p className="panel p-5">
@@ -104,12 +107,12 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
               )}
               <ul className="panel divide-y divide-line">
                 {ingredients.map((ingredient) => (
-                  <ShelfRow key={ingredient.slug} ingredient={ingredient} currency={me.currency} />
+                  <ShelfRow key={ingredient.slug} ingredient={ingredient} currency={kitchen.currency} />
                 ))}
               </ul>
               {total > ingredients.length && (
-                <Button className="justify-self-center" onClick={() => setLimit(Math.min(limit + PAGE, 200))} disabled={limit >= 200}>
-                  {limit >= 200 ? `${total - ingredients.length} more: narrow the search` : "Show more"}
+                <Button className="justify-self-center" onClick={() => setLimit(Math.min(limit + PAGE, MOST))} disabled={limit >= MOST}>
+                  {limit >= MOST ? `${total - ingredients.length} more: narrow the search` : "Show more"}
                 </Button>
               )}
             </>
@@ -118,7 +121,7 @@ export function Shelf({ me }: { me: Schemas["Me"] }) {
       </div>
       <CustomIngredientDialog open={dialog === "own"} onClose={() => setDialog(null)} />
       <IngredientFile open={dialog === "file"} onClose={() => setDialog(null)} />
-      <KitchenDialog me={me} open={dialog === "kitchen"} onClose={() => setDialog(null)} />
+      <KitchenDialog open={dialog === "kitchen"} onClose={() => setDialog(null)} />
     </>
   );
 }

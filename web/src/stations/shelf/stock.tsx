@@ -14,7 +14,7 @@ export function InTheHouse() {
   const client = useQueryClient();
   const stock = useQuery(stockQuery);
   const usedUp = useMutation({
-    mutationFn: (id: number) => answer(api.DELETE("/api/stock/{stock_id}", { params: { path: { stock_id: id } } })),
+    mutationFn: (id: number) => answer(api.DELETE("/stock/{stock_id}", { params: { path: { stock_id: id } } })),
     onSuccess: () => shelfChanged(client),
   });
   if (!stock.data || stock.data.length === 0) return null;
@@ -60,7 +60,7 @@ export function AddStock({ slug, states, done }: { slug: string; states: string[
   const [state, setState] = useState("");
   const [note, setNote] = useState("");
   const add = useMutation({
-    mutationFn: () => answer(api.POST("/api/stock", { body: { ingredient: slug, typed, until: until || null, state, note } })),
+    mutationFn: () => answer(api.POST("/stock", { body: { ingredient: slug, typed, until: until || null, state, note } })),
     onSuccess: async () => {
       await shelfChanged(client);
       done();

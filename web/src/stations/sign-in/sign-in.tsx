@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
-import { answer, api } from "../../shared/api/client";
-import { meQuery } from "../../shared/api/queries";
+import { answer, server } from "../../shared/api/client";
+import { sessionQuery } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
@@ -13,8 +13,8 @@ export function SignIn() {
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
   const signIn = useMutation({
-    mutationFn: () => answer(api.POST("/api/session", { body: { name: name.trim(), password } })),
-    onSuccess: (me) => client.setQueryData(meQuery.queryKey, me),
+    mutationFn: () => answer(server.POST("/session", { body: { name: name.trim(), password } })),
+    onSuccess: (session) => client.setQueryData(sessionQuery.queryKey, session),
   });
 
   function submit(event: FormEvent) {

@@ -18,7 +18,7 @@ type Props = {
   draft: Draft;
   freezer: number;
   reading: DraftReading | undefined;
-  me: Schemas["Me"];
+  me: Schemas["KitchenOut"];
   edit: (edit: Edit) => void;
   /** What is proposed and not decided yet, for the drawings to show beside the mix. */
   propose: (proposal: Schemas["Proposal"] | null) => void;

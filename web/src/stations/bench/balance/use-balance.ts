@@ -13,7 +13,7 @@ export function useBalance(body: Pick<Schemas["BalanceQuestion"], "lines" | "sty
     mutationFn: (question: Partial<Schemas["BalanceQuestion"]>) => {
       stopper.current = new AbortController();
       const whole = { ...body, ...question } as Schemas["BalanceQuestion"];
-      return answer(api.POST("/api/balance", { body: whole, signal: stopper.current.signal }));
+      return answer(api.POST("/proposals", { body: whole, signal: stopper.current.signal }));
     },
   });
   useEffect(() => {

@@ -5,13 +5,15 @@ import { answer, api } from "../../../shared/api/client";
 import { Button } from "../../../ui/button";
 import { bodyOf, type Draft, draftOf, type Edit, writtenOf } from "./draft";
 import { forgetUnsent, sameAs } from "./unsent";
-import { bodyToSave, type DraftSync, type SavedDraft } from "./use-draft-sync";
+import type { SyncState } from "./draft-sync";
+import { saveMix } from "./kept-mix";
 
 type Props = {
   mixId: number;
   draft: Draft;
-  sync: DraftSync;
-  settle: SavedDraft["settle"];
+  sync: SyncState;
+  /** Go on from what the server holds, with that draft, or with ours to be sent over it. */
+  settle: (version: number, theirs: Draft | null) => void;
   edit: (edit: Edit) => void;
   others: (string | undefined)[];
 };
@@ -39,17 +41,16 @@ function Conflict({ mixId, draft, edit, settle, sentence }: Props & { sentence: 
   const both = useQuery({
     queryKey: ["conflict", mixId, writtenOf(draft)],
     queryFn: async () => {
-      const theirs = await answer(api.GET("/api/mixes/{mix_id}", path));
-      const ours = await answer(api.POST("/api/mixes/{mix_id}/difference", { ...path, body: bodyOf(draft) }));
+      const theirs = await answer(api.GET("/mixes/{mix_id}", path));
+      const ours = await answer(api.POST("/mixes/{mix_id}/differences", { ...path, body: bodyOf(draft) }));
       return { theirs, message: sameAs(theirs, draft) ? null : ours.message };
     },
     gcTime: 0,
   });
   const copy = useMutation({
     mutationFn: async () => {
-      const made = await answer(api.POST("/api/mixes", { body: { name: `${draft.name} (mine)`.slice(0, 200), style: draft.style } }));
-      const body = bodyToSave({ ...draft, name: made.name, basedOn: null }, made.version);
-      await answer(api.PUT("/api/mixes/{mix_id}", { params: { path: { mix_id: made.id } }, body }));
+      const made = await answer(api.POST("/mixes", { body: { name: `${draft.name} (mine)`.slice(0, 200), style: draft.style } }));
+      await saveMix(made.id, { ...draft, name: made.name, basedOn: null }, made.version);
       forgetUnsent(mixId);
       return made;
     },

@@ -99,6 +99,17 @@ export function draftOf(mix: Schemas["MixOut"]): Draft {
   };
 }
 
+/** A draft whose lines keep the keys that those of another have for the same ingredient: what is drawn stays where it is. */
+export function withKeysOf(draft: Draft, other: Draft): Draft {
+  const free = [...other.lines];
+  const lines = draft.lines.map((line) => {
+    const at = free.findIndex(({ ingredient }) => ingredient === line.ingredient);
+    const [same] = at < 0 ? [] : free.splice(at, 1);
+    return same ? { ...line, key: same.key } : line;
+  });
+  return { ...draft, lines };
+}
+
 /** Read an overrun: a number from 0 to 300, null where nothing is typed, undefined where it cannot be read. */
 function readOverrun(typed: string): number | null | undefined {
   if (typed.trim() === "") return null;

@@ -35,7 +35,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
   const { data, error, isPaused, failureCount } = useQuery({
     queryKey: ["analysis", writtenOf(draft), freezer, keys],
     queryFn: async ({ signal }): Promise<DraftReading> => {
-      const found = await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), freezer_c: freezer }, signal }));
+      const found = await answer(api.POST("/analyses", { body: { ...bodyOf(draft), freezer_c: freezer }, signal }));
       const reading: Omit<DraftReading, "of"> = {
         analysis: found.analysis,
         allergens: found.allergens,

@@ -8,7 +8,7 @@ export function useProposed(draft: Draft, freezer: number, proposal: Schemas["Pr
   const lines = () => (proposal?.lines ?? []).map((line) => bare(newLine(line.ingredient, String(line.after_g), line.stage)));
   const asked = useQuery({
     queryKey: ["analysis", "proposed", proposal, writtenOf(draft), freezer],
-    queryFn: async ({ signal }) => (await answer(api.POST("/api/analyse", { body: { ...bodyOf(draft), lines: lines(), freezer_c: freezer }, signal }))).analysis,
+    queryFn: async ({ signal }) => (await answer(api.POST("/analyses", { body: { ...bodyOf(draft), lines: lines(), freezer_c: freezer }, signal }))).analysis,
     enabled: proposal !== null,
     staleTime: Infinity,
     gcTime: 30_000,

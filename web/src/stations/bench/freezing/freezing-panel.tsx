@@ -35,7 +35,7 @@ export const FreezingPanel = memo(function FreezingPanel(props: Props) {
   const body = bodyOf(props.read);
   const closer = useQuery({
     queryKey: ["analysis", "comparison", writtenOf(props.read)],
-    queryFn: ({ signal }) => answer(api.POST("/api/details", { body, signal })),
+    queryFn: ({ signal }) => answer(api.POST("/details", { body, signal })),
     enabled: compared.comparison && analysis !== null,
     staleTime: Infinity,
     gcTime: 30_000,

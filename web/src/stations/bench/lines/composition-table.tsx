@@ -20,7 +20,7 @@ export function tableKey(draft: Draft): string[] {
 export function CompositionTable({ draft, open, onClose }: { draft: Draft; open: boolean; onClose: () => void }) {
   const table = useQuery({
     queryKey: tableKey(draft),
-    queryFn: () => answer(api.POST("/api/table", { body: bodyOf(draft) })),
+    queryFn: () => answer(api.POST("/composition-tables", { body: bodyOf(draft) })),
     enabled: open,
   });
   return (

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 
 import { CompositionBar } from "../../../charts/composition-bar";
-import { answer, api, type Schemas } from "../../../shared/api/client";
+import { answer, api, ifMatch, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
 import { grams, readNumber, shown } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
@@ -47,7 +47,7 @@ function Look(props: {
   const body = { ...bodyOf(draft), line: at };
   const look = useQuery({
     queryKey: ["line", body],
-    queryFn: () => answer(api.POST("/api/line-insights", { body })),
+    queryFn: () => answer(api.POST("/line-insights", { body })),
   });
   const key = draft.lines[at]!.key;
 
@@ -167,9 +167,10 @@ function Measures({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
   const change = useMutation({
     mutationFn: (pieces: Record<string, number>) =>
       answer(
-        api.PATCH("/api/ingredients/{slug}", {
+        api.PATCH("/ingredients/{slug}", {
           params: { path: { slug: ingredient.slug } },
-          body: { version: ingredient.version, pieces, why: "weighed" },
+          body: { pieces, why: "weighed" },
+          ...ifMatch(ingredient.version),
         }),
       ),
     onSuccess: () => shelfChanged(client),

@@ -12,7 +12,7 @@ export function LineTolerance({ draft, freezer, lineKey, highlighted }: { draft:
   const cold = useDebouncedValue(freezer);
   const asked = useQuery({
     queryKey: ["analysis", "slack", writtenOf(rested), cold],
-    queryFn: ({ signal }) => answer(api.POST("/api/tolerances", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
+    queryFn: ({ signal }) => answer(api.POST("/tolerances", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
     enabled: highlighted !== null,
     placeholderData: keepPreviousData,
     staleTime: Infinity,

@@ -21,7 +21,7 @@ export function MixCard({ mix }: { mix: Mix }) {
   const [tagging, setTagging] = useState(false);
   const style = styles.find((candidate) => candidate.key === mix.style)?.name;
   const mark = useMutation({
-    mutationFn: (marks: Schemas["Marks"]) => answer(api.PATCH("/api/mixes/{mix_id}", { params: { path: { mix_id: mix.id } }, body: marks })),
+    mutationFn: (marks: Schemas["Marks"]) => answer(api.PATCH("/mixes/{mix_id}", { params: { path: { mix_id: mix.id } }, body: marks })),
     onSuccess: () => client.invalidateQueries({ queryKey: ["mixes"] }),
   });
   return (

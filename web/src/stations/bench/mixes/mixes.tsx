@@ -43,7 +43,7 @@ export function Mixes() {
       </StationHead>
       <Waiting query={mixes}>
         {({ pages }) => {
-          const all = pages.flatMap((page) => page.mixes);
+          const all = pages.flatMap((page) => page.items);
           const { total } = pages[0]!;
           if (total === 0 && !narrowed) return <FirstMix start={() => setStarting("drafted")} archive={() => set({ archived: true })} />;
           return (
@@ -124,7 +124,7 @@ function FirstMix({ start, archive }: { start: () => void; archive: () => void }
   const client = useQueryClient();
   const navigate = useNavigate();
   const bring = useMutation({
-    mutationFn: () => answer(api.POST("/api/examples")),
+    mutationFn: () => answer(api.POST("/examples")),
     onSuccess: () => client.invalidateQueries({ queryKey: ["mixes"] }),
   });
   const ways = [

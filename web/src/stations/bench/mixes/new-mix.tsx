@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api } from "../../../shared/api/client";
+import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
@@ -37,11 +38,13 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
   const made = approaches.filter((known) => known.styles.includes(style));
   const chosen = made.find((known) => known.key === approach);
   const batchGrams = readNumber(batch);
+  const once = useOnce();
   const create = useMutation({
     mutationFn: async () => {
       await copyOf?.flush();
       const begin = chosen ? { approach: chosen.key, batch_g: batchGrams } : {};
-      return answer(api.POST("/api/mixes", { body: { name, style: style || null, copy_of: copyOf?.id ?? null, ...begin } }));
+      const body = { name, style: style || null, copy_of: copyOf?.id ?? null, ...begin };
+      return answer(api.POST("/mixes", { body, ...once(body) }));
     },
     onSuccess: async (mix) => {
       await client.invalidateQueries({ queryKey: ["mixes"] });

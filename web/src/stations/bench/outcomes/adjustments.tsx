@@ -17,7 +17,7 @@ export function Adjustments({ outcome, reading, freezer, edit }: Props) {
   const cold = useDebouncedValue(freezer);
   const helped = useQuery({
     queryKey: ["analysis", "adjustments", writtenOf(rested), cold],
-    queryFn: ({ signal }) => answer(api.POST("/api/adjustments", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
+    queryFn: ({ signal }) => answer(api.POST("/adjustments", { body: { ...bodyOf(rested), freezer_c: cold }, signal })),
     placeholderData: keepPreviousData,
     staleTime: Infinity,
     gcTime: 30_000,

@@ -14,7 +14,7 @@ import { bodyOf, type Draft, type Edit, writtenOf } from "../draft/draft";
 
 type Figure = Schemas["FigureOut"];
 
-type Props = { draft: Draft; freezer: number; me: Schemas["Me"]; edit: (edit: Edit) => void };
+type Props = { draft: Draft; freezer: number; me: Schemas["KitchenOut"]; edit: (edit: Edit) => void };
 
 /** The figures behind how it eats: each with its band and where it comes from, other schools, gums, and names. */
 export function DetailsDialog(props: Props & { analysis: Schemas["MixAnalysis"]; open: boolean; onClose: () => void }) {
@@ -29,7 +29,7 @@ function LoadedDetails(props: Props & { analysis: Schemas["MixAnalysis"] }) {
   const body = { ...bodyOf(props.draft), freezer_c: props.freezer };
   const closer = useQuery({
     queryKey: ["analysis", "closer", writtenOf(props.draft), props.freezer, props.me.aims],
-    queryFn: ({ signal }) => answer(api.POST("/api/details", { body, signal })),
+    queryFn: ({ signal }) => answer(api.POST("/details", { body, signal })),
     placeholderData: (before) => before,
     staleTime: Infinity,
     gcTime: 30_000,
@@ -98,7 +98,7 @@ function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
   );
 }
 
-function sourceOf(figure: Figure, draft: Draft, me: Schemas["Me"]): string {
+function sourceOf(figure: Figure, draft: Draft, me: Schemas["KitchenOut"]): string {
   if (draft.aims[figure.key]) return "aim";
   return me.aims[draft.style ?? ""]?.[figure.key] ? "our aim" : "usual";
 }

@@ -19,7 +19,7 @@ type Props = {
   sure: boolean;
   freezer: number;
   edit: (edit: Edit) => void;
-  me: Schemas["Me"];
+  me: Schemas["KitchenOut"];
   highlighted: Highlighted | null;
   balance: () => void;
 };

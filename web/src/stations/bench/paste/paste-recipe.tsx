@@ -4,6 +4,7 @@ import { useLocation, useNavigate } from "react-router";
 
 import { answer, api, asForm, type Schemas } from "../../../shared/api/client";
 import { shelfChanged } from "../../../shared/api/queries";
+import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { Button, Key } from "../../../ui/button";
 import { Choice, Field, inputClass } from "../../../ui/field";
@@ -31,7 +32,7 @@ export function PasteRecipe() {
   const client = useQueryClient();
   const read = useMutation({
     mutationFn: async (pasted: string) => {
-      if (!isMixFile(pasted)) return answer(api.POST("/api/recipes", { body: { text: pasted } }));
+      if (!isMixFile(pasted)) return answer(api.POST("/recipe-readings", { body: { text: pasted } }));
       const mix = await bringIn(pasted);
       await shelfChanged(client);
       await navigate(`/bench/${mix.id}`);
@@ -106,7 +107,7 @@ function isMixFile(text: string): boolean {
 }
 
 function bringIn(text: string): Promise<Schemas["MixOut"]> {
-  return answer(api.POST("/api/mixes/files", asForm(new File([text], "mix.jalebi.json", { type: "application/json" }))));
+  return answer(api.POST("/mixes/files", asForm(new File([text], "mix.jalebi.json", { type: "application/json" }))));
 }
 
 function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: () => void }) {
@@ -119,20 +120,19 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
   const [at, setAt] = useState(() => Math.max(nextOpen(lines, -1), 0));
   const open = lines.filter(isOpen).length;
   const toBench = useRef<HTMLButtonElement>(null);
+  const once = useOnce();
   const make = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/recipes/mixes", {
-          body: {
-            name,
-            style: style || null,
-            lines: bodyOf(lines),
-            method: recipe.method,
-            servings: recipe.servings,
-            makes: recipe.makes?.slice(0, 40) ?? "",
-          },
-        }),
-      ),
+    mutationFn: () => {
+      const body = {
+        name,
+        style: style || null,
+        lines: bodyOf(lines),
+        method: recipe.method,
+        servings: recipe.servings,
+        makes: recipe.makes?.slice(0, 40) ?? "",
+      };
+      return answer(api.POST("/mixes/recipes", { body, ...once(body) }));
+    },
     onSuccess: async (mix) => {
       await shelfChanged(client);
       await navigate(`/bench/${mix.id}`);

@@ -50,7 +50,7 @@ function KeepRevision({ mix, flush, edit }: Props) {
   const keep = useMutation({
     mutationFn: async () => {
       await flush();
-      return answer(api.POST("/api/mixes/{mix_id}/revisions", { params: { path: { mix_id: mix.id } }, body: { name, note } }));
+      return answer(api.POST("/mixes/{mix_id}/revisions", { params: { path: { mix_id: mix.id } }, body: { name, note } }));
     },
     onSuccess: (kept) => {
       setName("");
@@ -144,7 +144,7 @@ function Details({ mix, flush, edit, compared, compareWith, onClose, revision, o
     queryFn: async () => {
       await flush();
       const query = against === NOW ? {} : { upto: Number(against) };
-      return answer(api.GET("/api/mixes/{mix_id}/revisions/{number}", { params: { path: { mix_id: mix.id, number }, query } }));
+      return answer(api.GET("/mixes/{mix_id}/revisions/{number}", { params: { path: { mix_id: mix.id, number }, query } }));
     },
     gcTime: 0,
   });

@@ -10,7 +10,7 @@ export function useComparedRevision(mixId: number, number: number | null): { rev
   const revisions = useQuery(revisionsQuery(mixId));
   const ghost = useQuery({
     queryKey: ["revision", mixId, number],
-    queryFn: () => answer(api.GET("/api/mixes/{mix_id}/revisions/{number}/analysis", { params: { path: { mix_id: mixId, number: number ?? 0 } } })),
+    queryFn: () => answer(api.GET("/mixes/{mix_id}/revisions/{number}/analysis", { params: { path: { mix_id: mixId, number: number ?? 0 } } })),
     enabled: number !== null,
     staleTime: Infinity,
   });

@@ -26,7 +26,7 @@ const WAYS: { key: By; name: string; amount: string; start: string }[] = [
 type Props = {
   draft: Draft;
   reading: DraftReading | undefined;
-  me: Schemas["Me"];
+  me: Schemas["KitchenOut"];
   edit: (edit: Edit) => void;
   open: boolean;
   onClose: () => void;
@@ -63,7 +63,7 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
   const [rested, size] = [useDebouncedValue(draft), useDebouncedValue(written)];
   const asked = useQuery({
     queryKey: ["analysis", "scale", writtenOf(rested), size],
-    queryFn: ({ signal }) => answer(api.POST("/api/scale", { body: { ...bodyOf(rested), ...(JSON.parse(size) as typeof wanted) }, signal })),
+    queryFn: ({ signal }) => answer(api.POST("/scalings", { body: { ...bodyOf(rested), ...(JSON.parse(size) as typeof wanted) }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
     staleTime: Infinity,
@@ -172,7 +172,7 @@ function WholeLine({ line, name, edit }: { line: Draft["lines"][number]; name: s
   );
 }
 
-function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; machine: Schemas["MachineOut"] | undefined; me: Schemas["Me"]; each: number }) {
+function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; machine: Schemas["MachineOut"] | undefined; me: Schemas["KitchenOut"]; each: number }) {
   return (
     <div className="grid gap-3 sm:grid-cols-[1fr_16rem]" aria-live="polite">
       <div>

@@ -3,6 +3,7 @@ import { X } from "lucide-react";
 import { useState } from "react";
 
 import { type Schemas } from "../../../shared/api/client";
+import { useKitchen } from "../../../shared/api/kitchen";
 import { shelfChanged } from "../../../shared/api/queries";
 import { useKitchenSettings } from "../../../shared/api/use-kitchen-settings";
 import { useVocabulary } from "../../../shared/api/vocabulary";
@@ -14,18 +15,19 @@ import { SheetDialog } from "../../../ui/sheet-dialog";
 import { PickIngredient } from "../pick-ingredient";
 import { MachinesDialog } from "./machines";
 
-const SPOONS: { key: Schemas["Me"]["spoons"]; name: string }[] = [
+const SPOONS: { key: Schemas["KitchenOut"]["spoons"]; name: string }[] = [
   { key: "metric", name: "metric: cup 250 ml, tablespoon 15 ml" },
   { key: "us", name: "US: cup 237 ml, tablespoon 14.8 ml" },
   { key: "imperial", name: "imperial: cup 284 ml, tablespoon 17.8 ml" },
 ];
 
 /** What holds for everything in this kitchen: its spoons, its money, and who must be able to eat all of it. */
-export function KitchenDialog({ me, open, onClose }: { me: Schemas["Me"]; open: boolean; onClose: () => void }) {
+export function KitchenDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const me = useKitchen();
   const [machines, setMachines] = useState(false);
   return (
     <>
-      <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title={me.kitchen}>
+      <SheetDialog open={open} onOpenChange={(now) => !now && onClose()} title={me.name}>
         <KitchenForm me={me} done={onClose} machines={() => setMachines(true)} />
       </SheetDialog>
       <MachinesDialog open={machines} onClose={() => setMachines(false)} />
@@ -33,7 +35,7 @@ export function KitchenDialog({ me, open, onClose }: { me: Schemas["Me"]; open: 
   );
 }
 
-function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => void; machines: () => void }) {
+function KitchenForm({ me, done, machines }: { me: Schemas["KitchenOut"]; done: () => void; machines: () => void }) {
   const client = useQueryClient();
   const { restrictions } = useVocabulary();
   const [spoons, setSpoons] = useState(me.spoons);
@@ -68,7 +70,7 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
         label="Cups and spoons of this kitchen"
         value={spoons}
         options={SPOONS}
-        onChange={(event) => setSpoons(event.target.value as Schemas["Me"]["spoons"])}
+        onChange={(event) => setSpoons(event.target.value as Schemas["KitchenOut"]["spoons"])}
       />
       <Field label="Currency" value={currency} required maxLength={8} onChange={(event) => setCurrency(event.target.value)} error={settings.error?.message} />
       <Field
@@ -151,6 +153,6 @@ function KitchenForm({ me, done, machines }: { me: Schemas["Me"]; done: () => vo
   );
 }
 
-function shownCabinet(me: Schemas["Me"]): string {
+function shownCabinet(me: Schemas["KitchenOut"]): string {
   return shown(me.cabinet_c, Number.isInteger(me.cabinet_c) ? 0 : 1);
 }

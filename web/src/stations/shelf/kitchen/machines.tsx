@@ -30,7 +30,7 @@ function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void 
   const client = useQueryClient();
   const changed = () => Promise.all([client.invalidateQueries(machinesQuery), client.invalidateQueries({ queryKey: ["analysis"] })]);
   const remove = useMutation({
-    mutationFn: (id: number) => answer(api.DELETE("/api/machines/{machine_id}", { params: { path: { machine_id: id } } })),
+    mutationFn: (id: number) => answer(api.DELETE("/machines/{machine_id}", { params: { path: { machine_id: id } } })),
     onSuccess: changed,
   });
   return (
@@ -73,7 +73,7 @@ function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Prom
   const [bowl, setBowl] = useState("1.5");
   const litres = readNumber(bowl);
   const add = useMutation({
-    mutationFn: (body: Schemas["MachineIn"]) => answer(api.POST("/api/machines", { body })),
+    mutationFn: (body: Schemas["MachineIn"]) => answer(api.POST("/machines", { body })),
     onSuccess: async (machine) => {
       setName("");
       await added(machine);

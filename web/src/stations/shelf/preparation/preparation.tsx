@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 
 import { CompositionBar } from "../../../charts/composition-bar";
-import { answer, api, type Schemas } from "../../../shared/api/client";
+import { answer, api, ifMatch, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
 import { grams, listed, readNumber, shown } from "../../../shared/format/numbers";
 import { Button, buttonClass } from "../../../ui/button";
@@ -58,15 +58,15 @@ function Preparation(props: {
   const body = bodyOf(name || "Preparation", lines, steps, keeps);
   const preview = useQuery({
     queryKey: ["preparation", body],
-    queryFn: () => answer(api.POST("/api/preparations/preview", { body: body! })),
+    queryFn: () => answer(api.POST("/preparations/preview", { body: body! })),
     enabled: body !== null && lines.length > 0,
     retry: false,
   });
   const keep = useMutation({
     mutationFn: () =>
       saved
-        ? answer(api.PUT("/api/preparations/{slug}", { params: { path: { slug: saved.slug } }, body: { ...body!, version: saved.version } }))
-        : answer(api.POST("/api/preparations", { body: body! })),
+        ? answer(api.PUT("/preparations/{slug}", { params: { path: { slug: saved.slug } }, body: body!, ...ifMatch(saved.version) }))
+        : answer(api.POST("/preparations", { body: body! })),
     onSuccess: async (made) => {
       await shelfChanged(client);
       if (!back) return navigate("/shelf");
