@@ -68,7 +68,7 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
     ]
     bars = {t: "█" * round(at[t] / 100 * _BAR_WIDTH) for t in _SHOWN_DEGREES}
     curve = [f"  {t:>4} °C  {bar:<{_BAR_WIDTH}}  {at[t]:5.1f} % ice" for t, bar in bars.items()]
-    lines = [mix.name, verdict(analyse_mix(mix), firmness["at_c"]), ""]
+    lines = [mix.name, str(verdict(analyse_mix(mix), firmness["at_c"])), ""]
     lines += [f"  {label:<22}{value}" for label, value in rows]
     lines += [
         "",

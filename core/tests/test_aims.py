@@ -27,7 +27,7 @@ def test_an_aim_changes_the_judgement_and_the_reason_says_so() -> None:
     aimed = Mix(mix.name, mix.lines, mix.style, mix.overrun_pct, {"fat": (4.0, 6.0)})
     richness = {outcome.key: outcome for outcome in outcomes_of(aimed, -18.0)}["richness"]
     assert (richness.state, richness.band) == ("high", (4.0, 6.0))
-    assert richness.reason.endswith("The aim is 4 to 6.")
+    assert str(richness.reason).endswith("The aim is 4 to 6.")
 
 
 def test_aims_go_into_a_mix_file_and_come_back() -> None:

@@ -129,12 +129,13 @@ def test_air_adds_its_share_of_volume() -> None:
     ],
 )
 def test_verdict_says_what_a_cook_would(mix: Mix, freezer_c: float, says: str) -> None:
-    assert verdict(analyse_mix(mix, freezer_c=freezer_c), freezer_c).endswith(says)
+    assert str(verdict(analyse_mix(mix, freezer_c=freezer_c), freezer_c)).endswith(says)
 
 
 def told(mix: Mix) -> list[str]:
     found, overrun = analyse_mix(mix), np.array(mix.overrun_used_pct)
-    return cautions(mix, found, phases_of(found.row, overrun, frozen_at(found.row, -18.0), -18.0), -18.0)
+    messages = cautions(mix, found, phases_of(found.row, overrun, frozen_at(found.row, -18.0), -18.0), -18.0)
+    return [str(message) for message in messages]
 
 
 def test_cautions_name_assumptions_and_limits() -> None:

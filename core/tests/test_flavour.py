@@ -27,7 +27,7 @@ def test_the_flavour_furthest_up_its_ladder_leads() -> None:
     assert lead.g_per_kg == pytest.approx(1000 * 15 / 987)
     flavour = {outcome.key: outcome for outcome in outcomes_of(mix, -18.0)}["flavour"]
     assert flavour.state == "in"
-    assert "Matcha at 15.2 g per kg leads" in flavour.reason
+    assert "Matcha at 15.2 g per kg leads" in str(flavour.reason)
     assert "flavour" not in {outcome.key for outcome in outcomes_of(mix_of(*DAIRY), -18.0)}
 
 

@@ -134,7 +134,7 @@ def test_the_bands_of_the_adding_up_school_land_where_the_curve_scoops() -> None
 
 def test_sums_outside_every_band_say_so() -> None:
     assert serving_sums(mix_of(("whole-milk", 1)))[0].serve_c is None
-    assert "colder than −14" in serving_sums(mix_of(("dextrose", 300), ("water", 600)))[0].message
+    assert "colder than −14" in str(serving_sums(mix_of(("dextrose", 300), ("water", 600)))[0].message)
 
 
 def test_the_comparison_line_agrees_with_the_curve_for_sucrose_and_ends_with_its_table() -> None:

@@ -42,7 +42,7 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
     read = read_in_kitchen(kitchen, question)
     mix, numbers = read.mix, read.numbers
     if mix is None:
-        raise BalanceError("There is nothing in the mix to balance.")
+        raise BalanceError("nothing-to-balance")
     context = _job_context(kitchen, question, mix, numbers)
     request = replace(_request(question, context, numbers), scale_g=kitchen.scale_g)
     began = time.perf_counter()
@@ -91,7 +91,7 @@ def _job_context(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers:
 def _number(line: int, numbers: Sequence[int]) -> int:
     """Return which line of the mix a line of the draft is."""
     if line not in numbers:
-        raise BalanceError(f"Line {line + 1} weighs nothing yet.")
+        raise BalanceError("draft-line-weighs-nothing", number=line + 1)
     return numbers.index(line)
 
 

@@ -12,7 +12,7 @@ from analysis.schemas import ComparisonOut, Details, DraftToAnalyse, FigureOut, 
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.figures import Figure, figures_of
 from jalebi_core.assessment.gums import Gum, gums_of
-from jalebi_core.assessment.serving_sum import serving_sums
+from jalebi_core.assessment.serving_sum import ServingSum, serving_sums
 from jalebi_core.model.aims import bands_for
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import Band
@@ -20,7 +20,8 @@ from jalebi_core.physics.freezing import frozen_at
 from jalebi_core.physics.phases import phases_of
 from jalebi_core.physics.sucrose_equivalents import comparison_line
 from jalebi_core.regulation.identity_standards import identity_standards_of
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, notation_of
 
 
 def details_of(kitchen: Kitchen, draft: DraftToAnalyse) -> Details | None:
@@ -39,7 +40,7 @@ def serialize_details(mix: Mix, kitchen: Kitchen, freezer_c: float, numbers: Seq
     line = comparison_line(found.row)
     return Details(
         figures=[_figure(figure, usual) for figure in figures_of(found, cold, mix.bands)],
-        sums=[ServingSumOut(**asdict(one)) for one in serving_sums(mix)],
+        sums=[_sum(one, kitchen) for one in serving_sums(mix)],
         comparison=ComparisonOut(t_c=list(line.t_c), frozen_pct=list(line.frozen_pct), message=line.message),
         gums=[_gum(gum, numbers or range(len(mix.lines))) for gum in gums.gums],
         gum_total_pct=gums.total_pct,
@@ -47,6 +48,11 @@ def serialize_details(mix: Mix, kitchen: Kitchen, freezer_c: float, numbers: Seq
         gum_pairs=list(gums.pairs),
         names=[NameOut(**asdict(name)) for name in identity_standards_of(mix)],
     )
+
+
+def _sum(one: ServingSum, kitchen: Kitchen) -> ServingSumOut:
+    said = words(one.message, notation_of(kitchen))
+    return ServingSumOut(counted=one.counted, per_kg=one.per_kg, serve_c=one.serve_c, message=said)
 
 
 def _figure(figure: Figure, usual: Mapping[str, Band]) -> FigureOut:

@@ -31,7 +31,9 @@ from jalebi_core.production.mix_ins import mix_ins_of, product_of
 from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.quantities.household_measures import household_measure
 from jalebi_core.regulation.allergens import ALLERGENS
-from kitchens.models import Kitchen, spoons_of
+from jalebi_core.wording.message import words
+from jalebi_core.wording.notation import Notation
+from kitchens.models import Kitchen, notation_of, spoons_of
 
 
 def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
@@ -39,7 +41,7 @@ def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     read, freezer_c = read_in_kitchen(kitchen, draft), freezer_of(kitchen, draft)
     mix = read.mix
     return DraftAnalysis(
-        analysis=serialize_analysis(mix, freezer_c, kitchen.cabinet_c) if mix else None,
+        analysis=serialize_analysis(mix, kitchen, freezer_c) if mix else None,
         mix_ins=_mix_ins(mix, read, freezer_c) if mix else [],
         product=ProductOut(**asdict(product_of(mix))) if mix else None,
         cost=serialize_cost(mix, kitchen.loss_pct) if mix else None,
@@ -78,6 +80,7 @@ class _Lines:
     spoons: Spoons
     contributions: Mapping[int, dict[str, float]]
     gums: Mapping[int, Gum]
+    notation: Notation
 
 
 def _lines(kitchen: Kitchen, draft: DraftToAnalyse, read: ReadDraft) -> list[LineAnalysis]:
@@ -88,6 +91,7 @@ def _lines(kitchen: Kitchen, draft: DraftToAnalyse, read: ReadDraft) -> list[Lin
         spoons_of(kitchen),
         _contributions(read),
         {read.numbers[gum.number]: gum for gum in gums},
+        notation_of(kitchen),
     )
     lines = zip(draft.lines, read.lines, parts, strict=True)
     return [_line(around, at, typed, line, strata) for at, (typed, line, strata) in enumerate(lines)]
@@ -116,7 +120,7 @@ def _line(around: _Lines, at: int, typed: DraftLine, line: ReadLine, strata: lis
         strata=strata,
         contributions=around.contributions.get(at, {}),
         assumed=line.assumed,
-        error=line.error,
+        error=None if line.error is None else words(line.error, around.notation),
     )
 
 

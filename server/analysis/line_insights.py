@@ -23,7 +23,7 @@ _MOST_CONFUSIONS = 4
 def line_insights(kitchen: Kitchen, question: LineQuestion) -> LineInsights:
     """Answer for one line; raises MixError where there is no such line."""
     if question.line >= len(question.lines):
-        raise MixError(f"the draft has {len(question.lines)} lines.", question.line + 1)
+        raise MixError("draft-line-missing", question.line + 1, count=len(question.lines))
     shelf, read = ingredients_of(kitchen), read_in_kitchen(kitchen, question)
     restrictions = restrictions_of(kitchen, question)
     offends = offence_of(read.lines[question.line].ingredient, restrictions)

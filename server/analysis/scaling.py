@@ -35,7 +35,7 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
     read = read_in_kitchen(kitchen, question)
     mix, numbers = read.mix, read.numbers
     if mix is None:
-        raise ScalingError("There is nothing in the mix to scale.")
+        raise ScalingError("nothing-to-scale")
     machine = cached_machine(kitchen, question.machine)
     constants = constants_of(kitchen)
     pieces = _pieces(mix, question, numbers)
@@ -78,21 +78,23 @@ def _times(
 
 def _times_of_runs(mix: Mix, runs: float, machine: Machine | None) -> float:
     if machine is None:
-        raise ScalingError("Choose the machine first; then it can be filled.")
+        raise ScalingError("machine-not-chosen")
     return times_for_runs(mix, runs, machine)
 
 
 def _times_of_line(kitchen: Kitchen, question: ScaleQuestion, mix: Mix, numbers: Sequence[int]) -> float:
     if question.line is None or question.line not in numbers:
-        raise ScalingError("Say of which line there is so much; it must have an amount in the mix.")
+        raise ScalingError("scaled-line-missing")
     number = numbers.index(question.line)
     ingredient = mix.lines[number].ingredient
     if ingredient is None:
-        raise ScalingError("That line is not on the shelf.")
+        raise ScalingError("line-not-on-shelf")
     try:
         grams = read_amount(question.amount, "g", ingredient.measures, spoons_of(kitchen)).grams
     except AmountError as error:
-        raise ScalingError(f"{ingredient.composition.name}: {error}") from None
+        raise ScalingError(
+            "amount-of-ingredient-refused", name=ingredient.composition.name, reason=error.message
+        ) from None
     return times_for_line(mix, number, grams)
 
 
@@ -104,13 +106,13 @@ def _read(typed: str, unit: str) -> float:
     try:
         return read_amount(typed, unit, _AS_WATER).grams
     except AmountError as error:
-        raise ScalingError(str(error)[:1].upper() + str(error)[1:]) from None
+        raise ScalingError.of(error.message) from None
 
 
 def _count(typed: str) -> float:
     """Read a number of portions, guests or runs."""
     if any(letter.isalpha() for letter in typed):
-        raise ScalingError(f"“{typed}” is not a number. Write one like 12.")
+        raise ScalingError("number-unreadable", typed=typed)
     return _read(typed, "g")
 
 

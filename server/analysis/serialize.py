@@ -17,6 +17,9 @@ from jalebi_core.assessment.serving_conditions import serving_conditions_of
 from jalebi_core.assessment.verdict import verdict
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.phases import phases_of
+from jalebi_core.wording.message import words
+from jalebi_core.wording.notation import Notation
+from kitchens.models import Kitchen, notation_of
 
 DRAWN_DEGREES_C: Final = np.concatenate((np.arange(0.0, -8.0, -0.5), np.arange(-8.0, -31.0, -1.0)))
 """Where the curve is drawn: closer where it bends."""
@@ -106,10 +109,11 @@ class MixAnalysis(BaseModel):
     places: list[PlaceOut]
 
 
-def serialize_analysis(mix: Mix, freezer_c: float, cabinet_c: float) -> MixAnalysis:
-    """Analyse a mix for drawing, with its firmness at the given freezer and where it is served from."""
+def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = None) -> MixAnalysis:
+    """Analyse a mix for drawing, at the kitchen's freezer unless another is given, and where it is served from."""
+    freezer_c, notation = kitchen.freezer_c if freezer_c is None else freezer_c, notation_of(kitchen)
     found = analyse_mix(mix, DRAWN_DEGREES_C, freezer_c)
-    places = serving_conditions_of(mix, freezer_c, cabinet_c)
+    places = serving_conditions_of(mix, freezer_c, kitchen.cabinet_c)
     freezer, overrun = places[0], np.array(mix.overrun_used_pct)
     frozen = np.array(freezer.frozen_pct)
     cold = phases_of(found.row, overrun, frozen, freezer_c)
@@ -118,9 +122,9 @@ def serialize_analysis(mix: Mix, freezer_c: float, cabinet_c: float) -> MixAnaly
         mass_g=mix.mass_g,
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
-        verdict=verdict(found, freezer_c),
-        cautions=cautions(mix, found, cold, freezer_c),
-        outcomes=[_outcome(outcome) for outcome in assess(mix, found.row, frozen, cold, freezer_c)],
+        verdict=words(verdict(found, freezer_c), notation),
+        cautions=[words(one, notation) for one in cautions(mix, found, cold, freezer_c)],
+        outcomes=[_outcome(outcome, notation) for outcome in assess(mix, found.row, frozen, cold, freezer_c)],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
@@ -132,7 +136,7 @@ def serialize_analysis(mix: Mix, freezer_c: float, cabinet_c: float) -> MixAnaly
     )
 
 
-def _outcome(outcome: Outcome) -> OutcomeOut:
+def _outcome(outcome: Outcome, notation: Notation) -> OutcomeOut:
     return OutcomeOut(
         key=outcome.key,
         name=outcome.name,
@@ -144,6 +148,6 @@ def _outcome(outcome: Outcome) -> OutcomeOut:
         word=outcome.word,
         state=outcome.state,
         terms=[TermOut(name=term.name, value=term.value, unit=term.unit) for term in outcome.terms],
-        reason=outcome.reason,
+        reason=words(outcome.reason, notation),
         rule=outcome.rule,
     )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from http import HTTPStatus
 from typing import Any, Final
 
@@ -16,6 +16,7 @@ from pydantic import BaseModel, ConfigDict
 from pydantic_core import to_json
 
 from jalebi_core.model.errors import JalebiError
+from jalebi_core.wording.notation import Notation
 
 log = logging.getLogger(__name__)
 
@@ -102,13 +103,14 @@ def plain_problem(status: int) -> HttpResponse:
     return problem(status, code, detail)
 
 
-def answer_problems(api: NinjaAPI) -> None:
-    """Teach an API to answer every exception with problem details."""
+def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notation]) -> None:
+    """Teach an API to answer every exception with problem details, quantities written as who asks writes them."""
 
     @api.exception_handler(JalebiError)
-    def refused(_request: HttpRequest, error: JalebiError) -> HttpResponse:
-        faults = [FieldFault(pointer=error.pointer, detail=str(error))] if error.pointer else []
-        return problem(422, error.code, str(error), errors=faults, facts=error.facts)
+    def refused(request: HttpRequest, error: JalebiError) -> HttpResponse:
+        said = _sentence(error.words(notation_for(request)))
+        faults = [FieldFault(pointer=error.pointer, detail=said)] if error.pointer else []
+        return problem(422, error.code, said, errors=faults, facts=error.facts)
 
     @api.exception_handler(RefusedError)
     def refused_by_http(_request: HttpRequest, error: RefusedError) -> HttpResponse:
@@ -153,7 +155,11 @@ def _field_fault(fault: Mapping[str, Any]) -> FieldFault:
     """Return a fault that the description of the API has found, with a JSON pointer into the body."""
     place = [str(part) for part in fault.get("loc", ()) if part not in ("body", "path", "query", "header", "payload")]
     message = str(fault.get("msg", "not valid"))
-    return FieldFault(pointer="".join(f"/{part}" for part in place), detail=f"{message[:1].upper()}{message[1:]}.")
+    return FieldFault(pointer="".join(f"/{part}" for part in place), detail=f"{_sentence(message)}.")
+
+
+def _sentence(text: str) -> str:
+    return text[:1].upper() + text[1:]
 
 
 def _spoken(pointer: str) -> str:

@@ -38,9 +38,9 @@ def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
     lines = batch.revision.content["lines"]
     if entry.kind in ("weighed", "ticked"):
         if entry.line is None or entry.line >= len(lines):
-            raise MixError(f"This batch has no line {entry.line}; its lines are numbered from 0 to {len(lines) - 1}.")
+            raise MixError("batch-line-missing", number=entry.line, last=len(lines) - 1)
     elif entry.line is not None:
-        raise MixError(f"A {entry.kind} entry belongs to the whole batch, not to a line.")
+        raise MixError("entry-belongs-to-batch", kind=entry.kind)
     value = _value(entry, lines[entry.line] if entry.line is not None else None, spoons_of(person.kitchen))
     Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
 
@@ -50,7 +50,7 @@ def _value(entry: NewEntry, line: Mapping[str, Any] | None, spoons: Spoons) -> A
         return entry.done
     text = entry.text
     if any(not (letter.isprintable() or letter == "\n") for letter in text):
-        raise MixError("The text holds characters that cannot be shown.")
+        raise MixError("text-hidden-characters")
     if entry.kind == "tasted":
         return text.strip() or None
     if entry.kind == "note":
@@ -62,5 +62,5 @@ def _value(entry: NewEntry, line: Mapping[str, Any] | None, spoons: Spoons) -> A
     try:
         grams = read_amount(text, line["unit"], ingredient.measures, spoons).grams
     except AmountError as error:
-        raise MixError(f"{ingredient.name}: {error}") from None
+        raise MixError("amount-of-ingredient-refused", name=ingredient.name, reason=error.message) from None
     return {"typed": text.strip(), "grams": grams}

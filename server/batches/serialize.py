@@ -12,10 +12,13 @@ from batches.replay import BatchState, mix_as_made, replay
 from batches.schemas import BatchHead, BatchLine, BatchOut, BatchSummary
 from ingredients.schemas import Part
 from ingredients.serialize import parts_of_lines
+from jalebi_core.assessment.analysis import analyse_mix
+from jalebi_core.assessment.verdict import verdict
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.mix import Mix
 from jalebi_core.regulation.allergens import ALLERGENS
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, notation_of
 
 
 def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
@@ -26,8 +29,8 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
     return BatchOut(
         **dict(_head(batch, state)),
         lines=_lines(state, planned, batch.revision.content["lines"]),
-        planned=serialize_analysis(planned, kitchen.freezer_c, kitchen.cabinet_c),
-        as_made=serialize_analysis(made, kitchen.freezer_c, kitchen.cabinet_c) if made else None,
+        planned=serialize_analysis(planned, kitchen),
+        as_made=serialize_analysis(made, kitchen) if made else None,
         details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
         cost=serialize_cost(made, kitchen.loss_pct) if made else None,
         allergens=[name for name in ALLERGENS if any(name in ingredient.allergens for ingredient in ingredients)],
@@ -39,13 +42,17 @@ def serialize_summary(batch: Batch, kitchen: Kitchen) -> BatchSummary:
     """Return a batch as lists show it."""
     state = replay(batch.entries.all())
     made = mix_as_made(batch, state)
-    analysis = serialize_analysis(made, kitchen.freezer_c, kitchen.cabinet_c) if made else None
     return BatchSummary(
         **dict(_head(batch, state)),
-        verdict=analysis.verdict if analysis else "Nothing went in.",
+        verdict=_verdict(made, kitchen) if made else "Nothing went in.",
         ticked=len(state.ticked),
         lines=len(batch.revision.content["lines"]),
     )
+
+
+def _verdict(made: Mix, kitchen: Kitchen) -> str:
+    found = analyse_mix(made, freezer_c=kitchen.freezer_c)
+    return words(verdict(found, kitchen.freezer_c), notation_of(kitchen))
 
 
 def _head(batch: Batch, state: BatchState) -> BatchHead:

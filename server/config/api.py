@@ -19,14 +19,14 @@ from ingredients.api import router as ingredients
 from kitchens.api import router as kitchen
 from kitchens.machines import router as machines
 from kitchens.session import router as session
-from kitchens.sign_in import KitchenSession
+from kitchens.sign_in import KitchenSession, notation_for
 from mixes.api import router as mixes
 from mixes.notes import router as notes
 from mixes.revisions_api import router as revisions
 
 PREFIX: Final = "/api/v1/"
 api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
-answer_problems(api)
+answer_problems(api, notation_for)
 for router in (session, vocabulary):
     api.add_router("", router)
 for router in (kitchen, machines, ingredients, analysis, mixes, revisions, notes, batches, examples):

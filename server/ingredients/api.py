@@ -64,7 +64,7 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
     shelf = shelf_of(kitchen_of(request))
     diet = [checked_restriction(key) for key in search.diet.split()]
     if search.brings and search.brings not in STRATA:
-        raise CompositionError(f"“{search.brings}” is nothing that ingredients bring. Use one of {', '.join(STRATA)}.")
+        raise CompositionError("unknown-stratum", brings=search.brings, strata=tuple(STRATA))
     slugs = shelf.found(search.find, search.brings, diet, search.own)
     shown = slugs[search.offset : search.offset + search.limit]
     found = Page(items=[ingredient_out(shelf, slug) for slug in shown], total=len(slugs))
@@ -219,7 +219,7 @@ def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
     row = by_slug(Ingredient.objects.of(kitchen), payload.ingredient)
     amount = read_amount(payload.typed, "g", ingredients_of(kitchen)[row.slug].measures, spoons_of(kitchen))
     if not all(text.isprintable() for text in (payload.note, payload.state)):
-        raise CompositionError("the note holds characters that cannot be shown.")
+        raise CompositionError("note-hidden-characters")
     entry = Stock.objects.create(
         kitchen=kitchen,
         ingredient=row,

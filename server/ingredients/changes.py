@@ -30,7 +30,7 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     if row.version != version:
         raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.", version=row.version)
     if not change.why.isprintable():
-        raise CompositionError("the reason holds characters that cannot be shown.")
+        raise CompositionError("reason-hidden-characters")
     version_now(person, row, change.why).save()
     message = change.model_dump(exclude_unset=True)
     composition, facts = dict(row.composition), dict(row.facts)

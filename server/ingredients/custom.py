@@ -59,7 +59,7 @@ def _read(way: FromBrix, ingredient: Mapping[str, Ingredient]) -> CustomIngredie
 
 def _blended(way: FromBlend) -> CustomIngredient:
     if not 0 < way.dose_low_pct <= way.dose_high_pct:
-        raise CompositionError("the dose goes from a lower to a higher share of the mix, both above 0.")
+        raise CompositionError("dose-range-reversed")
     parts = {"hydrocolloids": 80.0, "water": 10.0, "other_solids": 10.0}
     if way.of == "gums and emulsifiers":
         parts = {"hydrocolloids": 45.0, "emulsifiers": 40.0, "water": 5.0, "other_solids": 10.0}

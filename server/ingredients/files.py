@@ -31,7 +31,7 @@ def import_ingredients(person: Person, data: bytes, apply: bool, leave_out_wrong
     changes = [_change(row, kept, names) for row in rows]
     wrong = sum(change.what == "wrong" for change in changes)
     if apply and wrong and not leave_out_wrong:
-        raise IngredientFileError(f"{wrong} rows are wrong. Correct them, or say that they are to be left out.")
+        raise IngredientFileError("rows-wrong", wrong=wrong)
     if apply:
         _apply(person, [(row.entry, change) for row, change in zip(rows, changes, strict=True) if row.entry], kept)
     counted = {what: sum(change.what == what for change in changes) for what in ("new", "changed", "same", "wrong")}

@@ -74,11 +74,13 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
 
 def _part(number: int, line: PrepLine, item: Ingredient, spoons: Spoons) -> tuple[Part, str | None]:
     if not line.unit.isprintable():
-        raise PreparationError(f"Line {number}, {item.name}: the unit holds characters that cannot be shown.")
+        raise PreparationError("unit-hidden-characters", number=number, name=item.name)
     try:
         amount = read_amount(line.typed, line.unit, item.measures, spoons)
     except AmountError as error:
-        raise PreparationError(f"Line {number}, {item.name}: {error}") from None
+        raise PreparationError(
+            "preparation-line-refused", number=number, name=item.name, reason=error.message
+        ) from None
     return Part(item.composition, amount.grams, line.steeped), amount.assumed
 
 
@@ -106,7 +108,7 @@ def change_preparation(person: Person, slug: str, version: int, preparation: Pre
     if row.version != version:
         raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.", version=row.version)
     if row.made_from is None:
-        raise PreparationError(f"“{row.name}” is bought, not made here.")
+        raise PreparationError("preparation-is-bought", name=row.name)
     _refuse_itself(row.kitchen, row.slug, preparation)
     version_now(person, row, "made otherwise").save()
     _fill(row, preparation, ingredients_of(row.kitchen), spoons_of(row.kitchen))
@@ -146,7 +148,7 @@ def _refuse_itself(kitchen: Kitchen, slug: str, preparation: Preparation) -> Non
     while waiting:
         used, way = waiting.pop()
         if used == slug:
-            raise PreparationError(f"“{preparation.name}” would contain itself, by way of {' → '.join(way)}.")
+            raise PreparationError("preparation-contains-itself", name=preparation.name, way=" → ".join(way))
         waiting.extend((inner, [*way, inner]) for inner in made.get(used, ()) if inner not in way)
 
 
@@ -180,7 +182,7 @@ def remake_after(person: Person, slugs: Iterable[str]) -> None:
         try:
             _fill(row, Preparation.model_validate(row.made_from), shelf, spoons_of(kitchen))
         except JalebiError as error:
-            raise PreparationError(f"“{row.name}” is made with it and could no longer be made: {error}") from None
+            raise PreparationError("dependent-preparation-breaks", name=row.name, reason=error.message) from None
         row.version += 1
         shelf[key] = row.to_core()
     IngredientRow.objects.of(kitchen).bulk_update(
@@ -200,7 +202,7 @@ def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:
     while waiting:
         ready = sorted(key for key in waiting if not waiting & set(made[key]))
         if not ready:
-            raise PreparationError("preparations contain each other in a circle.")
+            raise PreparationError("preparations-in-circle")
         order += ready
         waiting -= set(ready)
     return order

@@ -14,7 +14,7 @@ def free_slug(kitchen: Kitchen, name: str) -> str:
     """Return a slug that is free on the kitchen's shelf; raises CompositionError where the name is taken."""
     rows, name = Ingredient.objects.of(kitchen), checked_name(name, "an ingredient")
     if rows.filter(name__iexact=name, put_away=False).exists():
-        raise CompositionError(f"“{name}” is on the shelf already. Give it a name of its own, or change that one.")
+        raise CompositionError("name-taken", name=name)
     slug = slug_of(name)
     taken = set(rows.filter(slug__startswith=slug[:54]).values_list("slug", flat=True))
     return next(free for n in range(1, len(taken) + 2) if (free := slug if n == 1 else f"{slug[:54]}-{n}") not in taken)
@@ -32,5 +32,5 @@ def checked_allergens(allergens: list[str] | None) -> list[str] | None:
     """Return known allergens; raises CompositionError for any other."""
     unknown = [name for name in allergens or () if name not in ALLERGENS]
     if unknown:
-        raise CompositionError(f"“{unknown[0]}” is not an allergen. Known are {', '.join(ALLERGENS)}.")
+        raise CompositionError("unknown-allergen", unknown=unknown[0], allergens=tuple(ALLERGENS))
     return allergens

@@ -12,13 +12,14 @@ from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.constants import COLDEST_ICE_C
 from jalebi_core.production.scaling import MOST_LOSS_PCT
 from jalebi_core.quantities.amounts import Spoons
-from jalebi_core.wording.notation import MassUnit, TemperatureUnit
+from jalebi_core.wording.notation import LOCALES, MassUnit, TemperatureUnit
 from kitchens.models import Kitchen
 from kitchens.settings import change_settings
 from kitchens.sign_in import kitchen_of
 
 router = Router(tags=["kitchen"])
 
+Locale = Annotated[str, Field(pattern=f"^({'|'.join(LOCALES)})$")]
 AimChanges = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], Field(max_length=2)] | None]
 
 
@@ -61,7 +62,7 @@ class KitchenSettings(BaseModel):
     """Bands by style and quantity, none for one that is taken back."""
     temperature_unit: TemperatureUnit | None = None
     mass_unit: MassUnit | None = None
-    locale: Annotated[str, Field(pattern=r"^[a-z]{2,3}(-[A-Z]{2})?$")] | None = None
+    locale: Locale | None = None
     """How numbers and dates are written, as a BCP 47 tag of language and region."""
 
 

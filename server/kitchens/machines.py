@@ -74,7 +74,7 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     """Add a machine."""
     kitchen = kitchen_of(request)
     if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
-        raise MachineError(f"A kitchen keeps at most {MOST_MACHINES} machines. Remove one first.")
+        raise MachineError("too-many-machines", most_machines=MOST_MACHINES)
     return Status(201, _out(_filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)))
 
 

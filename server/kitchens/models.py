@@ -13,6 +13,7 @@ from jalebi_core.production.machines import Machine as CoreMachine
 from jalebi_core.production.machines import machine
 from jalebi_core.production.scaling import LOSS_PCT, SCOOP_ML, KitchenConstants
 from jalebi_core.quantities.amounts import Spoons
+from jalebi_core.wording.notation import LOCALES, Notation, TemperatureUnit
 from kitchens.owned import KitchenOwned
 
 
@@ -63,6 +64,12 @@ def constants_of(kitchen: Kitchen) -> KitchenConstants:
 def spoons_of(kitchen: Kitchen) -> Spoons:
     """Return which cups and spoons a kitchen owns."""
     return "us" if kitchen.spoons == "us" else "imperial" if kitchen.spoons == "imperial" else "metric"
+
+
+def notation_of(kitchen: Kitchen) -> Notation:
+    """Return how a kitchen writes quantities."""
+    temperature: TemperatureUnit = "F" if kitchen.temperature_unit == "F" else "C"
+    return Notation(temperature, "oz" if kitchen.mass_unit == "oz" else "g", LOCALES[kitchen.locale][1])
 
 
 class People(BaseUserManager["Person"]):

@@ -56,7 +56,7 @@ def setting_names(changes: Changes) -> Iterator[str]:
 
 def _check(changes: Changes) -> None:
     if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):
-        raise MixError("these characters cannot be shown.")
+        raise MixError("settings-hidden-characters")
     for restriction in changes.get("restrictions", []):
         checked_restriction(restriction)
     for style, bands in changes.get("aims", {}).items():

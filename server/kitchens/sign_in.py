@@ -14,7 +14,8 @@ from django.http import HttpRequest, HttpResponse
 from ninja.security import SessionAuth
 
 from api.problems import problem
-from kitchens.models import Kitchen, Person
+from jalebi_core.wording.notation import METRIC, Notation
+from kitchens.models import Kitchen, Person, notation_of
 
 
 @cache
@@ -82,6 +83,12 @@ def person_of(request: HttpRequest) -> Person:
 def kitchen_of(request: HttpRequest) -> Kitchen:
     """Return the kitchen that the address names, through which every query of this request goes."""
     return person_of(request).kitchen
+
+
+def notation_for(request: HttpRequest) -> Notation:
+    """Return how quantities are written for who asks, in the core's own way where nobody is signed in."""
+    person = getattr(request, "auth", None)
+    return notation_of(person.kitchen) if isinstance(person, Person) else METRIC
 
 
 def locked_out(_request: HttpRequest, _response: HttpResponse, _credentials: dict[str, Any]) -> HttpResponse:

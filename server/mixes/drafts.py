@@ -113,10 +113,10 @@ def put_lines(mix: Mix, lines: Sequence[DraftLine]) -> None:
 
 
 def _line_row(mix: Mix, number: int, line: DraftLine, read: ReadLine, ids: Mapping[str, int]) -> MixLine:
-    if read.ingredient is None:
-        raise MixError(read.error or "", number)
+    if read.ingredient is None and read.error is not None:
+        raise MixError.of(read.error, number)
     if not (line.typed.isprintable() and line.unit.isprintable()):
-        raise MixError("the amount holds characters that cannot be shown.", number)
+        raise MixError("amount-hidden-characters", number)
     return MixLine(
         mix=mix,
         position=number,
@@ -132,9 +132,9 @@ def _line_row(mix: Mix, number: int, line: DraftLine, read: ReadLine, ids: Mappi
 
 def _limits_of(line: DraftLine, number: int) -> dict[str, Any]:
     if not line.note.isprintable() or not (line.whole or "").isprintable():
-        raise MixError("the note holds characters that cannot be shown.", number)
+        raise MixError("line-note-hidden-characters", number)
     if line.least_g is not None and line.most_g is not None and line.least_g > line.most_g:
-        raise MixError(f"at least {line.least_g:g} g and at most {line.most_g:g} g cannot both be.", number)
+        raise MixError("limits-reversed-g", number, least_g=line.least_g, most_g=line.most_g)
     return {key: getattr(line, key) for key in LIMITS}
 
 
@@ -180,7 +180,7 @@ def weighed_lines(mix: Mix) -> list[MixLine]:
     lines = list(mix.lines.select_related("ingredient"))
     for number, line in enumerate(lines, start=1):
         if line.grams is None:
-            raise MixError(f"{line.ingredient.name} has no amount yet. Give it one or remove the line.", number)
+            raise MixError("line-without-amount", number, name=line.ingredient.name)
     if not any(line.grams for line in lines if line.stage not in MIX_IN_STAGES):
-        raise MixError("The mix weighs nothing. Give at least one line an amount.")
+        raise MixError("mix-weighs-nothing", beside="")
     return lines

@@ -25,7 +25,8 @@ from jalebi_core.model.mix import overrun_or_usual
 from jalebi_core.model.strata import STRATA, by_stratum
 from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.physics.firmness import firmness_word
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, notation_of
 from mixes.list_schemas import Marks, MixSummary
 from mixes.models import Mix, MixLine
 
@@ -59,7 +60,7 @@ def mixes_page(kitchen: Kitchen, mix_filter: MixFilter) -> Page[MixSummary]:
 
 def _filtered_rows(kitchen: Kitchen, mix_filter: MixFilter) -> QuerySet[Mix]:
     if any(not text.isprintable() for text in (mix_filter.find, mix_filter.style, mix_filter.tag)):
-        raise MixError("What is looked for holds characters that cannot be shown.")
+        raise MixError("search-hidden-characters")
     rows: QuerySet[Mix] = Mix.objects.of(kitchen).filter(put_away=mix_filter.archived)
     for word in mix_filter.find.split():
         rows = rows.filter(Q(name__icontains=word) | Q(tags__contains=[word.casefold()]))
@@ -95,7 +96,7 @@ def _summaries(kitchen: Kitchen, mixes: Sequence[Mix]) -> list[MixSummary]:
     overrun = np.array([overrun_or_usual(mix.overrun_pct) for mix in mixes])
     found = analyse(rows, mass_g, overrun, _NO_CURVE, kitchen.freezer_c) if mixes else None
     return [
-        _summary(mix, float(mass_g[at]), _one(found, at) if found and mass_g[at] > 0 else None, kitchen.freezer_c)
+        _summary(mix, float(mass_g[at]), _one(found, at) if found and mass_g[at] > 0 else None, kitchen)
         for at, mix in enumerate(mixes)
     ]
 
@@ -121,7 +122,7 @@ def _one(found: Analysis, at: int) -> Analysis:
     return Analysis(**{field.name: getattr(found, field.name)[at] for field in fields(found)})
 
 
-def _summary(mix: Mix, mass_g: float, found: Analysis | None, freezer_c: float) -> MixSummary:
+def _summary(mix: Mix, mass_g: float, found: Analysis | None, kitchen: Kitchen) -> MixSummary:
     strata = by_stratum(found.row).tolist() if found else []
     return MixSummary(
         id=mix.pk,
@@ -130,7 +131,7 @@ def _summary(mix: Mix, mass_g: float, found: Analysis | None, freezer_c: float) 
         changed_at=mix.changed_at,
         mass_g=mass_g,
         scoop_c=number(found.scoop_c) if found else None,
-        verdict=verdict(found, freezer_c) if found else "Nothing in it yet.",
+        verdict=words(verdict(found, kitchen.freezer_c), notation_of(kitchen)) if found else "Nothing in it yet.",
         word=firmness_word(float(found.firmness)) if found else None,
         strata=[Part(key=key, grams=part) for key, part in zip(STRATA, strata, strict=False) if part > 0],
         tags=mix.tags,

@@ -55,7 +55,7 @@ def write_note(request: HttpRequest, payload: NewNote) -> Status[NoteOut]:
     person = person_of(request)
     kitchen = person.kitchen
     if not payload.text.strip() or not all(letter.isprintable() or letter == "\n" for letter in payload.text):
-        raise MixError("A note is a sentence or two, of characters that can be shown.")
+        raise MixError("note-malformed")
     row = Note.objects.create(
         kitchen=kitchen,
         mix=Mix.objects.of(kitchen).get(pk=payload.mix) if payload.mix is not None else None,

@@ -63,7 +63,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
     """
     kitchen = person.kitchen
     if any(not step.text.isprintable() for step in recipe.method) or not recipe.makes.isprintable():
-        raise MixError("The method holds characters that cannot be shown.")
+        raise MixError("method-hidden-characters")
     mix = Mix.objects.create(
         kitchen=kitchen,
         name=checked_name(recipe.name, "the mix"),
@@ -81,7 +81,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
 
 def _drafted(person: Person, line: RecipeLineIn, number: int) -> DraftLine:
     if not line.typed.isprintable():
-        raise MixError("the amount holds characters that cannot be shown.", number)
+        raise MixError("amount-hidden-characters", number)
     if line.reduced_to is None or not line.typed.strip():
         return DraftLine(ingredient=line.ingredient, typed=line.typed, stage=line.stage)
     made = _reduced(person, line, line.reduced_to)

@@ -77,7 +77,7 @@ def keep_revision(
     number = (mix.revisions.aggregate(last=Max("number"))["last"] or 0) + 1
     named = checked_name(name, "the revision") if name is not None else f"as made, revision {number}"
     if not all(letter.isprintable() or letter == "\n" for letter in note):
-        raise MixError("The note holds characters that cannot be shown.")
+        raise MixError("revision-note-hidden-characters")
     revision = Revision.objects.create(
         kitchen=person.kitchen,
         mix=mix,

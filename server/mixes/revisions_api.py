@@ -58,7 +58,7 @@ def revision_analysis(request: HttpRequest, mix_id: int, number: int) -> MixAnal
     """Return how a revision comes out, to draw it beside the mix as it is now."""
     kitchen = kitchen_of(request)
     revision = Revision.objects.of(kitchen).get(mix_id=mix_id, number=number)
-    return serialize_analysis(read_mix_snapshot(revision.content), kitchen.freezer_c, kitchen.cabinet_c)
+    return serialize_analysis(read_mix_snapshot(revision.content), kitchen)
 
 
 def _out(revision: Revision) -> RevisionOut:

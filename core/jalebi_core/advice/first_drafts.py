@@ -67,13 +67,13 @@ def first_draft(style: str, approach: str, batch_g: float) -> FirstDraft:
     """
     known = approaches().get(approach)
     if known is None:
-        raise MixError(f"“{approach[:40]}” is not an approach. Use one of {', '.join(approaches())}.")
+        raise MixError("unknown-approach", approach=approach[:40], approaches=tuple(approaches()))
     draft = known.drafts.get(style)
     if draft is None:
         made = ", ".join(styles()[key].name for key in known.drafts)
-        raise MixError(f"{known.name} makes no “{style[:40]}”. It makes {made}.")
+        raise MixError("approach-lacks-style", name=known.name, style=style[:40], made=made)
     if not isfinite(batch_g) or not 50 <= batch_g <= 1_000_000:
-        raise MixError(f"a batch of {batch_g:g} g cannot be made; it is 50 g to 1000 kg.")
+        raise MixError("batch-size-impossible", batch_g=batch_g)
     lines = tuple((slug, as_weighed(grams * batch_g / 1000), stage) for slug, grams, stage in draft.lines)
     return FirstDraft(draft.style, draft.overrun_pct, lines)
 

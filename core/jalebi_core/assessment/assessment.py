@@ -19,6 +19,7 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import Band, styles
 from jalebi_core.physics.freezing import frozen_at
 from jalebi_core.physics.phases import Phases, phases_of
+from jalebi_core.wording.message import Message
 
 _ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5}
 """Outcomes that are not shown below this value: nothing there could cause them."""
@@ -44,7 +45,7 @@ class Outcome:
     word: str
     state: str
     terms: tuple[Term, ...]
-    reason: str
+    reason: Message
     rule: str
 
 
@@ -82,12 +83,10 @@ def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Ma
     word = outcome_scale.word_for(value, band)
     terms, because = REASONS[outcome_scale.key](facts)
     unit = f" {outcome_scale.unit}" if outcome_scale.unit else ""
-    usual = (
-        ""
-        if state == "in" or outcome_scale.style_band not in bands
-        else f" {_wanted(facts.mix, outcome_scale)} {_range(band)}."
-    )
-    reason = f"{word.capitalize()}: {value:.1f}{unit}. {because}{usual}"
+    said = {"word": word.capitalize(), "value": value, "unit": unit, "because": because}
+    usual = state != "in" and outcome_scale.style_band in bands
+    wanted = {"wanted": _wanted(facts.mix, outcome_scale, band)} if usual else {}
+    reason = Message("outcome-beyond" if usual else "outcome", {**said, **wanted})
     return Outcome(
         outcome_scale.key,
         outcome_scale.name,
@@ -104,11 +103,9 @@ def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Ma
     )
 
 
-def _wanted(mix: Mix, outcome_scale: OutcomeScale) -> str:
+def _wanted(mix: Mix, outcome_scale: OutcomeScale, band: Band) -> Message:
     style = styles().get(mix.style or "")
-    aimed = outcome_scale.style_band in mix.aims or style is None
-    return "The aim is" if aimed or style is None else f"A {style.name} usually has"
-
-
-def _range(band: Band) -> str:
-    return f"{band[0]:g} to {band[1]:g}" if band[0] != band[1] else f"{band[0]:g}"
+    span = Message("band" if band[0] != band[1] else "band-of-one", {"low": band[0], "high": band[1]})
+    if outcome_scale.style_band in mix.aims or style is None:
+        return Message("wanted-by-aim", {"band": span})
+    return Message("wanted-by-style", {"style": style.name, "band": span})

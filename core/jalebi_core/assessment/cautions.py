@@ -12,53 +12,44 @@ from jalebi_core.model.composition import bulk_sweetener, components_of, fat
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import styles
 from jalebi_core.physics.phases import Phases
+from jalebi_core.wording.message import Message
 
 _LEAST_SWEETENER_G: Final = 4.0
 _LEAST_FAT_G: Final = 1.0
 
 
-def cautions(mix: Mix, found: Analysis, cold: Phases, freezer_c: float) -> list[str]:
+def cautions(mix: Mix, found: Analysis, cold: Phases, freezer_c: float) -> list[Message]:
     """Return what the reader must know of an analysis and its phases at a freezer: assumptions and limits passed."""
     messages = []
     if mix.overrun_pct is None:
-        messages.append(f"No overrun is stated; {c.REFERENCE_OVERRUN_PCT:g} % is assumed.")
+        messages.append(Message("overrun-assumed", {"overrun_pct": c.REFERENCE_OVERRUN_PCT}))
     parts = components_of(found.row)
-    water = parts[INDEX["water"]]
-    if water <= 0:
-        messages.append("There is no water in it, so nothing freezes.")
+    if parts[INDEX["water"]] <= 0:
+        messages.append(Message("no-water"))
     elif not isfinite(found.initial_c):
-        messages.append(f"No ice forms in it down to {c.COLDEST_ICE_C:g} °C.".replace("-", "−"))
+        messages.append(Message("no-ice", {"coldest_c": c.COLDEST_ICE_C}))
     if cold.crystals_g >= c.FELT_CRYSTALS_G:
-        out, whole = float(cold.crystals_g), float(parts[INDEX["erythritol"]])
-        messages.append(
-            f"{out:.1f} g of the {whole:.1f} g erythritol in 100 g fall out of solution in the freezer: they feel "
-            "gritty and soften nothing. The curve counts what stays dissolved."
-        )
+        facts = {"out_g": float(cold.crystals_g), "whole_g": float(parts[INDEX["erythritol"]])}
+        messages.append(Message("crystals-out", facts))
     if parts[INDEX["ethanol"]] > 0 and cold.ethanol_pct > c.ETHANOL_VALIDITY_PCT:
-        messages.append(
-            f"More than {c.ETHANOL_VALIDITY_PCT:g} % of its liquid is alcohol in the freezer: "
-            "beyond that the freezing curve is an estimate."
-        )
+        messages.append(Message("much-alcohol", {"most_pct": c.ETHANOL_VALIDITY_PCT}))
     if cold.salt_mol_kg > c.NACL_VALIDITY_MOL_KG:
-        messages.append("Its liquid is stronger brine than salt stays dissolved in: there the curve is an estimate.")
+        messages.append(Message("strong-brine"))
     if freezer_c < c.COLDEST_ICE_C:
-        messages.append(f"No more ice forms below {c.COLDEST_ICE_C:g} °C; that is what is shown.".replace("-", "−"))
+        messages.append(Message("below-curve", {"coldest_c": c.COLDEST_ICE_C}))
     return messages + _missing_pillars(found.row, mix)
 
 
-def _missing_pillars(row: FloatArray, mix: Mix) -> list[str]:
-    """Return what a mix has none of although its style stands on it, as sentences."""
+def _missing_pillars(row: FloatArray, mix: Mix) -> list[Message]:
+    """Return what a mix has none of although its style stands on it."""
     style, bands = styles().get(mix.style or ""), mix.bands
-    messages = []
-    if style and "sweetness" in bands and float(bulk_sweetener(row)) < _LEAST_SWEETENER_G:
-        messages.append(
-            f"There is hardly any sugar in it: {_with_article(style.name)} sets like stone without something that "
-            "dissolves."
-        )
-    if style and bands.get("fat", (0, 0))[0] > 0 and float(fat(row)) < _LEAST_FAT_G:
-        messages.append(
-            f"There is hardly any fat in it: {_with_article(style.name)} without fat eats watery and melts fast."
-        )
+    if style is None:
+        return []
+    messages, named = [], {"style": _with_article(style.name)}
+    if "sweetness" in bands and float(bulk_sweetener(row)) < _LEAST_SWEETENER_G:
+        messages.append(Message("hardly-sugar", named))
+    if bands.get("fat", (0, 0))[0] > 0 and float(fat(row)) < _LEAST_FAT_G:
+        messages.append(Message("hardly-fat", named))
     return messages
 
 

@@ -16,6 +16,7 @@ from jalebi_core.model.components import INDEX, IONS, MOL_PER_G, SUGARS, FloatAr
 from jalebi_core.model.composition import components_of
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.freezing_power import freezing_power_pac
+from jalebi_core.wording.message import Message
 
 SERVING_BANDS: Final = ((240.0, 260.0, -11.0), (260.0, 280.0, -12.0), (280.0, 300.0, -13.0), (300.0, 320.0, -14.0))
 """Freezing power per kg from, to, and the °C of service; teaching of the adding-up school for dairy gelato."""
@@ -33,7 +34,7 @@ class ServingSum:
     counted: str
     per_kg: float
     serve_c: float | None
-    message: str
+    message: Message
 
 
 def serving_sums(mix: Mix) -> tuple[ServingSum, ...]:
@@ -69,8 +70,9 @@ def _sum(counted: str, power: float) -> ServingSum:
     serve = next((celsius for low, high, celsius in SERVING_BANDS if low <= per_kg < high), None)
     least, most = SERVING_BANDS[0][0], SERVING_BANDS[-1][1]
     if serve is not None:
-        message = f"{per_kg:.0f} per kg: served at {serve:.0f} °C".replace("-", "−")
+        message = Message("sum-served", {"per_kg": per_kg, "serve_c": serve})
+    elif per_kg < least:
+        message = Message("sum-below", {"per_kg": per_kg, "least": least, "warmest_c": SERVING_BANDS[0][2]})
     else:
-        beyond = f"below {least:.0f}, warmer than −11 °C" if per_kg < least else f"above {most:.0f}, colder than −14 °C"
-        message = f"{per_kg:.0f} per kg: {beyond}"
+        message = Message("sum-above", {"per_kg": per_kg, "most": most, "coldest_c": SERVING_BANDS[-1][2]})
     return ServingSum(counted, per_kg, serve, message)

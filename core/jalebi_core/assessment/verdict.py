@@ -6,6 +6,7 @@ from math import isfinite
 
 from jalebi_core.assessment.analysis import Analysis
 from jalebi_core.physics.firmness import firmness_word
+from jalebi_core.wording.message import Message
 
 _AS_SAID = {
     "scoops": "scoops cleanly",
@@ -15,19 +16,13 @@ _AS_SAID = {
 }
 
 
-def degrees(celsius: float) -> str:
-    """Return a temperature as said aloud: whole degrees with a true minus sign."""
-    return f"{round(celsius):d} °C".replace("-", "−")
-
-
-def verdict(found: Analysis, freezer_c: float) -> str:
-    """Return the sentence for one mix: where it scoops and how it is from this freezer."""
+def verdict(found: Analysis, freezer_c: float) -> Message:
+    """Return what is said of one mix: where it scoops and how it is from this freezer."""
     if not isfinite(found.initial_c):
-        return "Nothing freezes here: there is no water that could turn to ice."
+        return Message("never-freezes")
     word = firmness_word(float(found.firmness))
-    message = _AS_SAID.get(word, word)
-    freezer = degrees(freezer_c)
-    state = f"it {message}" if word == "scoops" else f"it is {message}"
+    said = _AS_SAID.get(word, word)
+    facts = {"freezer_c": freezer_c, "state": f"it {said}" if word == "scoops" else f"it is {said}"}
     if isfinite(found.scoop_c):
-        return f"Scoops at {degrees(float(found.scoop_c))}. From your {freezer} freezer {state}."
-    return f"Never quite sets to a scoop. From your {freezer} freezer {state}."
+        return Message("scoops-and-is", {"scoop_c": float(found.scoop_c), **facts})
+    return Message("never-sets-and-is", facts)

@@ -85,7 +85,7 @@ class JobContext:
             or not 0 <= self.line < len(self.mix.lines)
             or self.mix.lines[self.line].stage in MIX_IN_STAGES
         ):
-            raise BalanceError("Say which line of the mix it is about.")
+            raise BalanceError("line-missing")
         return self.line
 
     def common(self) -> tuple[Ingredient, ...]:
@@ -218,7 +218,7 @@ def _leaner(context: JobContext) -> BalanceRequest:
 def _fatter(context: JobContext, by: float) -> BalanceRequest:
     now = figure(context.mix, "fat")
     if now < _NO_FAT_G:
-        raise BalanceError(f"It has {now:.1f} % fat: with more it would be another style, and less there is not.")
+        raise BalanceError("fat-cannot-move", now=now)
     wanted = max(now + by, now / 2)
     aims = (Aim("fat", wanted - 0.3, wanted + 0.3), *as_now(context.mix, "scoop_c", "sweetness"))
     return _job(context.mix, aims, context)
@@ -229,9 +229,9 @@ def _use_up(context: JobContext) -> BalanceRequest:
     number = context.the_line()
     line = context.mix.lines[number]
     if context.grams is None or not 0 < context.grams <= 1e6:
-        raise BalanceError("Say how many g there are of it.")
+        raise BalanceError("grams-missing")
     if line.grams <= 0:
-        raise BalanceError(f"{line.ingredient.name} weighs nothing yet.")
+        raise BalanceError("line-weighs-nothing", name=line.ingredient.name)
     times = context.grams / line.grams
     grown = tuple(
         replace(one, grams=context.grams if at == number else as_weighed(one.grams * times))
@@ -254,7 +254,7 @@ def _use_up(context: JobContext) -> BalanceRequest:
 def _replace(context: JobContext) -> BalanceRequest:
     number = context.the_line()
     if context.ingredient is None:
-        raise BalanceError("Say what is to stand in its place.")
+        raise BalanceError("replacement-missing")
     line = context.mix.lines[number]
     other = context.mix.replacing(number, replace(line, ingredient=context.ingredient))
     aims = as_now(context.mix, "scoop_c", "sweetness", "fat", "total_solids", "protein")
@@ -272,7 +272,7 @@ def _fit(context: JobContext) -> BalanceRequest:
 def _without(context: JobContext) -> BalanceRequest:
     number = context.the_line()
     if sum(line.stage not in MIX_IN_STAGES for line in context.mix.lines) < 2:
-        raise BalanceError("It is all there is in the mix.")
+        raise BalanceError("only-line")
     aims = as_now(context.mix, "scoop_c", "sweetness", "fat", "total_solids")
     limits = pins_of_taste(context.mix, number) | {number: Limits(0.0, 0.0)}
     return _job(context.mix, aims, context, limits)
@@ -292,7 +292,7 @@ def _more_fruit(context: JobContext) -> BalanceRequest:
         if line.ingredient.kind == "fruit" and line.stage not in MIX_IN_STAGES and line.ingredient.facts.strength_g_kg
     )
     if not fruit:
-        raise BalanceError("There is no fruit in it that could be more.")
+        raise BalanceError("no-fruit")
     now = 100 * sum(context.mix.lines[number].grams for number in fruit) / context.mix.mass_g
     least = min(now * _MORE_FRUIT, 90.0)
     aims = as_now(context.mix, "scoop_c", "sweetness", "total_solids")
@@ -321,5 +321,5 @@ def request_of(job: str, context: JobContext) -> BalanceRequest:
     """Return the request of a job; raises BalanceError for an unknown job or one that this mix has no room for."""
     known = JOBS.get(job)
     if known is None:
-        raise BalanceError(f"“{job[:40]}” is not a job. Use one of {', '.join(JOBS)}.")
+        raise BalanceError("unknown-job", job=job[:40], jobs=tuple(JOBS))
     return known.request(context)

@@ -94,7 +94,7 @@ def aimable() -> list[tuple[str, str, str]]:
 def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Ingredient]) -> Quantity:
     """Return what an aim is about; raises BalanceError for what is unknown or cannot be said of this mix."""
     if at_c is not None and not c.COLDEST_ICE_C <= at_c <= 0:
-        raise BalanceError(f"{of} is asked at {at_c:g} °C; ice is known from {c.COLDEST_ICE_C:g} to 0 °C.")
+        raise BalanceError("temperature-without-ice", of=of, at_c=at_c, coldest_ice_c=c.COLDEST_ICE_C, melts_c=0.0)
     if of in _LINEAR:
         name, unit, scale, value = _LINEAR[of]
         return Quantity(of, name, unit, scale, True, value)
@@ -113,9 +113,7 @@ def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Ingredi
     here = _of_line(of, mix, may_add)
     if here is not None:
         return here
-    raise BalanceError(
-        f"“{of[:40]}” cannot be aimed at. Use one of {', '.join(keys()[:18])}, … or a line's ingredient."
-    )
+    raise BalanceError("unknown-target", of=of[:40], keys=tuple(keys()[:18]))
 
 
 def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
@@ -141,7 +139,7 @@ def _prices(mix: Mix, may_add: Sequence[Ingredient]) -> FloatArray:
     ingredients = [line.ingredient for line in mix.base] + list(may_add)
     missing = [one.name for one in ingredients if one.price_per_kg is None]
     if missing:
-        raise BalanceError(f"The cost cannot be aimed at: {', '.join(missing[:3])} has no price.")
+        raise BalanceError("cost-unknown", missing=tuple(missing[:3]))
     return np.array([one.used_price_per_kg for one in ingredients], dtype=np.float64)
 
 

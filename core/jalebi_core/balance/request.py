@@ -93,11 +93,11 @@ class BalanceRequest:
 def checked(request: BalanceRequest) -> BalanceRequest:
     """Return a request that can be tried; raises BalanceError with the sentence that says what cannot be."""
     if not request.aims:
-        raise BalanceError("There is nothing to aim at. Give at least one target.")
+        raise BalanceError("no-targets")
     if len(request.aims) > MOST_AIMS:
-        raise BalanceError(f"{len(request.aims)} targets are too many; {MOST_AIMS} is the most.")
+        raise BalanceError("too-many-targets", count=len(request.aims), most_aims=MOST_AIMS)
     if not 0 <= request.max_new <= MOST_NEW:
-        raise BalanceError(f"max_new is {request.max_new}; from none to {MOST_NEW} new lines may come in.")
+        raise BalanceError("too-many-new-lines", max_new=request.max_new, most_new=MOST_NEW)
     for aim in request.aims:
         _check_aim(request, aim)
     for number, limits in request.limits.items():
@@ -109,31 +109,34 @@ def checked(request: BalanceRequest) -> BalanceRequest:
 def _check_aim(request: BalanceRequest, aim: Aim) -> None:
     name = request.quantity(aim).name
     if aim.low == -inf and aim.high == inf:
-        raise BalanceError(f"{name} has neither a least nor a most.")
+        raise BalanceError("target-without-ends", name=name)
     if aim.low > aim.high:
-        raise BalanceError(f"{name} is asked to be at least {aim.low:g} and at most {aim.high:g}. Turn the two round.")
+        raise BalanceError("target-ends-reversed", name=name, low=aim.low, high=aim.high)
     if not isfinite(aim.weight) or aim.weight <= 0:
-        raise BalanceError(f"{name} has the weight {aim.weight:g}; a weight is a number above 0.")
+        raise BalanceError("weight-impossible", name=name, weight=aim.weight)
 
 
 def _check_limits(request: BalanceRequest, number: int, limits: Limits) -> None:
     if not 0 <= number < len(request.mix.lines):
-        raise BalanceError(f"there is no line {number + 1} to limit.")
+        raise BalanceError("no-such-line", number=number + 1)
     line = request.mix.lines[number]
     name = f"Line {number + 1}, {line.ingredient.name}"
     if line.stage in MIX_IN_STAGES:
-        raise BalanceError(f"{name} stands beside the mix: Balance does not move it.")
+        raise BalanceError("line-beside-mix", name=name)
     if limits.low_g < 0 or limits.low_g > limits.high_g:
-        raise BalanceError(f"{name}: at least {limits.low_g:g} g and at most {limits.high_g:g} g cannot both be.")
+        raise BalanceError("limits-reversed", name=name, low_g=limits.low_g, high_g=limits.high_g)
     if limits.step_g is None:
         return
     if not isfinite(limits.step_g) or limits.step_g <= 0:
-        raise BalanceError(f"{name}: a step of {limits.step_g:g} g is none.")
+        raise BalanceError("step-impossible", name=name, step_g=limits.step_g)
     first = -(-limits.low_g // limits.step_g) * limits.step_g
     if first > min(limits.high_g, request.whole_g):
         raise BalanceError(
-            f"{name}: in steps of {limits.step_g:g} g nothing lies between {limits.low_g:g} and "
-            f"{min(limits.high_g, request.whole_g):g} g. Make the step smaller or the room wider."
+            "step-too-wide",
+            name=name,
+            step_g=limits.step_g,
+            low_g=limits.low_g,
+            high_g=min(limits.high_g, request.whole_g),
         )
 
 
@@ -143,10 +146,8 @@ def _check_mass(request: BalanceRequest) -> None:
     least, most = sum(one.low_g for one in limits), sum(one.high_g for one in limits)
     whole = request.whole_g
     if not request.may_add and all(one.is_pin for one in limits) and abs(least - whole) < 1e-6:
-        raise BalanceError(
-            "Every line is pinned, so nothing can change. Unpin one, or name ingredients that may come in."
-        )
+        raise BalanceError("all-pinned")
     if least > whole + 1e-6:
-        raise BalanceError(f"The pins and least amounts add up to {least:.0f} g, more than the mix of {whole:.0f} g.")
+        raise BalanceError("least-amounts-too-much", least=least, whole=whole)
     if most < whole - 1e-6 and not request.may_add:
-        raise BalanceError(f"The pins and most amounts add up to {most:.0f} g, less than the mix of {whole:.0f} g.")
+        raise BalanceError("most-amounts-too-little", most=most, whole=whole)

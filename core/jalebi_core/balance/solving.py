@@ -66,8 +66,7 @@ def balance(request: BalanceRequest) -> Balanced:
     before = problem.values(problem.now)
     exact = _solved(problem)
     if exact is None and not _is_possible(problem, problem.now):
-        whole = f"{problem.mass_g:.0f} g"
-        raise BalanceError(f"No amounts keep all pins, limits, steps and shares in a mix of {whole}. Give one room.")
+        raise BalanceError("no-room", whole_g=problem.mass_g)
     grams = problem.now if exact is None else _rounded(problem, exact)
     if _worth(problem, grams) >= _worth(problem, problem.now) - 1e-9 and _is_possible(problem, problem.now):
         grams = problem.now

@@ -54,26 +54,26 @@ def _limits(number: int, constraints: LineConstraints, taken: Mapping[str, Any],
         step = line.ingredient.measures.pieces[constraints.piece]
     if "piece_g" in taken:
         if step is not None:
-            raise BalanceError(f"Line {number + 1}: it comes in steps or in pieces, not in both.")
+            raise BalanceError("step-and-piece", number=number + 1)
         step = _number(f"Line {number + 1}: piece_g", taken["piece_g"])
     return Limits(constraints.min_g or 0.0, inf if constraints.max_g is None else constraints.max_g, step)
 
 
 def _number(name: str, value: object) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
-        raise BalanceError(f"{name} is {str(value)[:40]}, which is not a number.")
+        raise BalanceError("not-a-number", name=name, value=str(value)[:40])
     return float(value)
 
 
 def _aims(data: object) -> tuple[Aim, ...]:
     if not isinstance(data, list) or not data:
-        raise BalanceError("There is nothing to aim at. Give aims like [{“of”: “fat”, “min”: 8, “max”: 12}].")
+        raise BalanceError("targets-not-a-list")
     return tuple(_aim(aim) for aim in data)
 
 
 def _aim(data: object) -> Aim:
     if not isinstance(data, dict) or not isinstance(data.get("of"), str) or not data.keys() <= _AIM_KEYS:
-        raise BalanceError("an aim is {“of”: “fat”, “min”: 8, “max”: 12, “weight”: 1, “at_c”: −18}.")
+        raise BalanceError("target-malformed")
     of = data["of"]
     read = {
         key: _number(f"{of[:40]}: {key}", data[key])
@@ -85,14 +85,14 @@ def _aim(data: object) -> Aim:
 
 def _may_add(data: object, find_on_shelf: Callable[[str], Ingredient]) -> tuple[Ingredient, ...]:
     if not isinstance(data, list) or not all(isinstance(slug, str) for slug in data) or len(data) > 40:
-        raise BalanceError("may_add is a list of at most 40 shelf names.")
+        raise BalanceError("may-add-malformed")
     try:
         return tuple(find_on_shelf(slug) for slug in dict.fromkeys(data))
     except JalebiError as error:
-        raise BalanceError(f"may_add: {error}") from None
+        raise BalanceError("may-add-refused", reason=error.message) from None
 
 
 def _count(value: object) -> int:
     if isinstance(value, bool) or not isinstance(value, int):
-        raise BalanceError(f"max_new is {str(value)[:40]}; it is a whole number.")
+        raise BalanceError("not-a-whole-number", value=str(value)[:40])
     return value

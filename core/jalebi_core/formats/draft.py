@@ -14,6 +14,7 @@ from jalebi_core.quantities.amounts import MOST_GRAMS, Spoons, read_amount, read
 from jalebi_core.quantities.shares import whole_with_shares
 from jalebi_core.regulation.restrictions import offence
 from jalebi_core.shelf.catalogue import closest
+from jalebi_core.wording.message import Message
 
 
 class TypedLine(Protocol):
@@ -42,7 +43,7 @@ class ReadLine:
     grams: float | None
     stage: str | None
     assumed: str | None = None
-    error: str | None = None
+    error: Message | None = None
     share: float | None = None
 
     @property
@@ -110,8 +111,8 @@ def offence_of(ingredient: Ingredient | None, restrictions: Iterable[str]) -> st
 def _read(line: TypedLine, shelf: Mapping[str, Ingredient], spoons: Spoons) -> ReadLine:
     ingredient = shelf.get(line.ingredient)
     if ingredient is None:
-        unknown = str(UnknownIngredientError(line.ingredient, closest(line.ingredient, shelf)))
-        return ReadLine(None, None, line.stage, error=unknown[:1].upper() + unknown[1:])
+        unknown = UnknownIngredientError(line.ingredient, closest(line.ingredient, shelf))
+        return ReadLine(None, None, line.stage, error=Message(f"line-of-{unknown.code}", unknown.facts))
     try:
         share = read_share(line.typed, line.unit)
         if share is not None:
@@ -119,8 +120,9 @@ def _read(line: TypedLine, shelf: Mapping[str, Ingredient], spoons: Spoons) -> R
         amount = read_amount(line.typed, line.unit, ingredient.measures, spoons)
     except AmountError as error:
         before = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
-        counted = "" if before is None else f" Until then it counts as {before:g} g."
-        return ReadLine(ingredient, before, line.stage, error=f"{ingredient.name}: {error}{counted}")
+        facts = {"name": ingredient.name, "reason": error.message}
+        held = "line-unreadable" if before is None else "line-unreadable-held"
+        return ReadLine(ingredient, before, line.stage, error=Message(held, {**facts, "before_g": before}))
     return ReadLine(ingredient, amount.grams, line.stage, amount.assumed)
 
 
@@ -134,7 +136,7 @@ def _with_shares(read: list[ReadLine]) -> list[ReadLine]:
         )
     except AmountError as error:
         return [
-            replace(line, error=f"{line.ingredient.name}: {error}")
+            replace(line, error=Message("line-unreadable", {"name": line.ingredient.name, "reason": error.message}))
             if line.share is not None and line.ingredient
             else line
             for line in read

@@ -66,13 +66,13 @@ def read_ingredients(data: bytes) -> list[ReadRow]:
     IngredientFileError : the file as a whole cannot be used; what is wrong with one row is told with the row
     """
     if len(data) > MOST_BYTES:
-        raise IngredientFileError(f"The file has {len(data) / 1e6:.0f} MB; at most 20 MB can be read.")
+        raise IngredientFileError("file-too-large", count=len(data) / 1000000.0)
     text = _decoded(data).strip()
     if not text:
-        raise IngredientFileError("The file is empty.")
+        raise IngredientFileError("file-empty")
     rows = list(_json_rows(text) if text[0] in "{[" else _csv_rows(text))
     if len(rows) > MOST_ROWS:
-        raise IngredientFileError(f"The file has {len(rows)} rows; at most {MOST_ROWS} can be read at once.")
+        raise IngredientFileError("too-many-rows", count=len(rows), most_rows=MOST_ROWS)
     return list(_without_twins(rows))
 
 
@@ -86,7 +86,7 @@ def _decoded(data: bytes) -> str:
             continue
         if "\x00" not in text:
             return text
-    raise IngredientFileError("The file is not text. Save it as CSV (UTF-8) or as JSON.")
+    raise IngredientFileError("file-not-text")
 
 
 def _without_twins(rows: Iterable[ReadRow]) -> Iterator[ReadRow]:
@@ -116,21 +116,18 @@ def _csv_rows(text: str) -> Iterator[ReadRow]:
             if any(cell.strip() for cell in cells):
                 yield _read_row(number, lambda cells=cells: _from_cells(header, cells))  # type: ignore[misc]
     except csv.Error as error:
-        raise IngredientFileError(f"The file is not CSV: {error}.") from None
+        raise IngredientFileError("file-not-csv", reason=str(error)) from None
 
 
 def _check_header(header: list[str]) -> None:
     if "name" not in header or not set(header) & set(KEYS):
-        raise IngredientFileError(
-            "The first row does not name the columns of Jalebi: name, and components such as water, milk_fat, sucrose. "
-            "Export the shelf once to see them all."
-        )
+        raise IngredientFileError("no-columns")
     unknown = [column for column in header if column and column not in COLUMNS]
     if unknown:
-        raise IngredientFileError(f"There is no column “{unknown[0][:40]}”. Rename or remove it.")
+        raise IngredientFileError("unknown-column", unknown=unknown[0][:40])
     twice = sorted({column for column in header if column and header.count(column) > 1})
     if twice:
-        raise IngredientFileError(f"The column “{twice[0]}” stands there twice.")
+        raise IngredientFileError("column-twice", twice=twice[0])
 
 
 def _read_row(number: int, read: Callable[[], IngredientEntry]) -> ReadRow:
@@ -143,7 +140,7 @@ def _read_row(number: int, read: Callable[[], IngredientEntry]) -> ReadRow:
 
 def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
     if len(cells) > len(header):
-        raise CompositionError(f"the row has {len(cells)} cells under {len(header)} headings.")
+        raise CompositionError("row-length", cells=len(cells), headings=len(header))
     row = {column: cell.strip() for column, cell in zip(header, cells, strict=False) if column and cell.strip()}
     text = {column: _text_cell(column, row[column]) for column in TEXT_COLUMNS if column in row}
     numbers = {
@@ -175,24 +172,24 @@ def _text_cell(column: str, cell: str) -> str:
     if cell.startswith("'") and cell[1:2] in _FORMULA_SIGNS:
         return cell[1:]
     if cell.startswith("="):
-        raise CompositionError(f"{column} holds a formula, “{cell[:20]}”. Write its value.")
+        raise CompositionError("cell-formula", column=column, cell=cell[:20])
     if len(cell) > _LONGEST_CELL:
-        raise CompositionError(f"{column} has {len(cell)} characters.")
+        raise CompositionError("cell-too-long", column=column, count=len(cell))
     return cell
 
 
 def _number_cell(column: str, cell: str) -> float:
     if cell.startswith("="):
-        raise CompositionError(f"{column} holds a formula, “{cell[:20]}”. Write its value.")
+        raise CompositionError("cell-formula", column=column, cell=cell[:20])
     plain = cell.replace("\u202f", "").replace("\u00a0", "").replace(" ", "")
     if re.fullmatch(r"-?[0-9]+,[0-9]+", plain):
         plain = plain.replace(",", ".")
     try:
         value = float(plain)
     except ValueError:
-        raise CompositionError(f"{column} is “{cell[:20]}”, which is not a number.") from None
+        raise CompositionError("cell-not-a-number", column=column, cell=cell[:20]) from None
     if not isfinite(value):
-        raise CompositionError(f"{column} is “{cell[:20]}”, which is not a number.")
+        raise CompositionError("cell-not-a-number", column=column, cell=cell[:20])
     return value
 
 
@@ -209,28 +206,26 @@ def _json_rows(text: str) -> Iterator[ReadRow]:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError):
-        raise IngredientFileError("The file begins like JSON but cannot be read as JSON.") from None
+        raise IngredientFileError("file-not-json") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT or data.get("version") != VERSION:
-        raise IngredientFileError(
-            f"This JSON is not a file of ingredients: its format is not “{FORMAT}”, version {VERSION}."
-        )
+        raise IngredientFileError("not-an-ingredient-file", format=FORMAT, version=VERSION)
     entries = data.get("goods")
     if not isinstance(entries, list):
-        raise IngredientFileError("The file has no list of goods.")
+        raise IngredientFileError("no-ingredient-list")
     for number, entry in enumerate(entries, start=1):
         yield _read_row(number, lambda entry=entry: _entry(entry))  # type: ignore[misc]
 
 
 def _entry(data: object) -> IngredientEntry:
     if not isinstance(data, dict) or not isinstance(data.get("composition"), dict):
-        raise CompositionError("these are no ingredients: each has a composition.")
+        raise CompositionError("row-without-composition")
     composition = Composition.from_dict(data["composition"])
     slug = data.get("slug") or slug_of(composition.name)
     if not isinstance(slug, str) or len(slug) > 60 or not _SLUG.match(slug):
-        raise CompositionError(f"slug is “{str(slug)[:40]}”; it is of lower-case letters, digits and hyphens.")
+        raise CompositionError("slug-malformed", slug=str(slug)[:40])
     facts = data.get("facts") or {}
     if not isinstance(facts, dict):
-        raise CompositionError("facts are names with values.")
+        raise CompositionError("facts-malformed")
     return IngredientEntry(
         slug,
         composition,
@@ -245,7 +240,7 @@ def _entry(data: object) -> IngredientEntry:
 
 def _short(value: object, what: str, most: int) -> str:
     if not isinstance(value, str) or len(value) > most or not value.isprintable():
-        raise CompositionError(f"{what} is a text of at most {most} characters.")
+        raise CompositionError("text-too-long", what=what, most=most)
     return value
 
 
@@ -253,7 +248,7 @@ def _also(value: object) -> tuple[str, ...]:
     if value is None:
         return ()
     if not isinstance(value, list) or len(value) > _MOST_NAMES:
-        raise CompositionError(f"also is a list of at most {_MOST_NAMES} other names.")
+        raise CompositionError("other-names-malformed", most_names=_MOST_NAMES)
     return tuple(checked_name(other, "another name") for other in value)
 
 
@@ -261,10 +256,10 @@ def _allergens(value: object) -> tuple[str, ...] | None:
     if value is None:
         return None
     if not isinstance(value, list) or any(not isinstance(allergen, str) for allergen in value):
-        raise CompositionError("allergens are a list of names.")
+        raise CompositionError("allergens-malformed")
     unknown = [allergen for allergen in value if allergen not in ALLERGENS]
     if unknown:
-        raise CompositionError(f"“{unknown[0][:40]}” is not an allergen. Known are {', '.join(ALLERGENS)}.")
+        raise CompositionError("unknown-allergen", unknown=unknown[0][:40], allergens=tuple(ALLERGENS))
     return tuple(value)
 
 
@@ -273,7 +268,7 @@ def checked_price(price: object) -> float | None:
     if price is None:
         return None
     if isinstance(price, bool) or not isinstance(price, int | float) or not 0 <= price <= 1e6:
-        raise CompositionError(f"price is {str(price)[:40]}; it is a number from 0 to a million.")
+        raise CompositionError("price-impossible", price=str(price)[:40])
     return round(float(price), 4)
 
 

@@ -55,19 +55,19 @@ def read_line_constraints(line: Mapping[str, Any], number: int, pieces: Mapping[
     """
     pin = line.get("pin", False)
     if not isinstance(pin, bool):
-        raise MixError("pin is true or false.", number)
+        raise MixError("pin-malformed", number)
     masses = {key: _mass(key, line.get(key), number) for key in _GRAMS}
     texts = {key: _text(key, line.get(key, ""), most, number) for key, most in _TEXTS.items()}
     least, most, piece = masses["min_g"], masses["max_g"], texts["piece"]
     if least is not None and most is not None and least > most:
-        raise MixError(f"at least {least:g} g and at most {most:g} g cannot both be.", number)
+        raise MixError("limits-reversed-g", number, least_g=least, most_g=most)
     if masses["step_g"] == 0:
-        raise MixError("step_g is 0; leave it out where there are no steps.", number)
+        raise MixError("step-zero", number)
     if piece and masses["step_g"] is not None:
-        raise MixError("it comes in steps or in pieces, not in both.", number)
+        raise MixError("step-and-piece-of-line", number)
     if piece and piece not in pieces:
         known = f"Known are {', '.join(pieces)}" if pieces else "It has none"
-        raise MixError(f"“{piece}” is not a piece that it comes in. {known}.", number)
+        raise MixError("unknown-piece", number, piece=piece, known=known)
     return LineConstraints(texts["typed"], pin, least, most, masses["step_g"], piece or None, texts["note"])
 
 
@@ -75,17 +75,17 @@ def _mass(key: str, value: object, number: int) -> float | None:
     if value is None:
         return None
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value):
-        raise MixError(f"{key} is {str(value)[:40]}, which is not a number.", number)
+        raise MixError("not-a-number", number, name=key, value=str(value)[:40])
     if not 0 <= value <= MOST_GRAMS:
-        raise MixError(f"{key} is {value:g}; it is a mass from 0 to {MOST_GRAMS:g} g.", number)
+        raise MixError("mass-impossible", number, key=key, value=value, most_grams=MOST_GRAMS)
     return float(value)
 
 
 def _text(key: str, value: object, most: int, number: int) -> str:
     if not isinstance(value, str):
-        raise MixError(f"{key} is {str(value)[:40]}, which is not text.", number)
+        raise MixError("not-text", number, key=key, value=str(value)[:40])
     if len(value) > most:
-        raise MixError(f"{key} has {len(value)} characters; {most} is the most.", number)
+        raise MixError("too-long", number, key=key, count=len(value), most=most)
     if not value.isprintable():
-        raise MixError(f"{key} holds characters that cannot be shown.", number)
+        raise MixError("characters-hidden", number, key=key)
     return value.strip()

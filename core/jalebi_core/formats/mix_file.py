@@ -104,7 +104,7 @@ def checked_tag(tag: object) -> str:
     """Return a tag as it is compared, in lower case; raises MixError for what is none."""
     plain = " ".join(tag.split()).casefold() if isinstance(tag, str) else ""
     if not plain or not plain.isprintable() or len(plain) > MOST_TAG:
-        raise MixError(f"A tag is a word or two that can be shown, at most {MOST_TAG} characters.")
+        raise MixError("tag-malformed", most_tag=MOST_TAG)
     return plain
 
 
@@ -117,28 +117,28 @@ def checked_overrun(overrun: object) -> float | None:
     if overrun is None:
         return None
     if isinstance(overrun, bool) or not isinstance(overrun, int | float) or not isfinite(overrun):
-        raise MixError(f"overrun_pct is {str(overrun)[:40]}, which is not a number of per cent.")
+        raise MixError("overrun-not-a-number", overrun=str(overrun)[:40])
     if not 0 <= overrun <= MOST_OVERRUN_PCT:
-        raise MixError(f"overrun_pct is {overrun:g}; air takes a mix from 0 to {MOST_OVERRUN_PCT:g} % at the most.")
+        raise MixError("overrun-impossible", overrun=overrun, most_overrun_pct=MOST_OVERRUN_PCT)
     return float(overrun)
 
 
 def json_object(data: bytes) -> dict[str, Any]:
     """Return a file as a JSON object; raises MixError where it is none."""
     if len(data) > MOST_BYTES:
-        raise MixError(f"The file has {len(data) / 1e6:.0f} MB; a mix file has at most 1 MB.")
+        raise MixError("mix-file-too-large", count=len(data) / 1000000.0)
     try:
         content = json.loads(data.decode("utf-8-sig"), parse_constant=_refuse_constant)
     except UnicodeDecodeError:
-        raise MixError("The file is not UTF-8 text, so it cannot be a mix file.") from None
+        raise MixError("mix-file-not-text") from None
     except RecursionError:
-        raise MixError("The file nests too deeply to be a mix file.") from None
+        raise MixError("mix-file-too-deep") from None
     except json.JSONDecodeError as error:
-        raise MixError(f"The file is not JSON: {error.msg} at line {error.lineno}, column {error.colno}.") from None
+        raise MixError("mix-file-not-json", msg=error.msg, lineno=error.lineno, colno=error.colno) from None
     except ValueError as error:
-        raise MixError(f"The file holds a number that cannot be read: {str(error)[:80]}.") from None
+        raise MixError("mix-file-number", reason=str(error)[:80]) from None
     if not isinstance(content, dict):
-        raise MixError("A mix file is a JSON object with format, name and lines.")
+        raise MixError("not-a-mix-object")
     return content
 
 
@@ -148,23 +148,23 @@ def _refuse_constant(constant: str) -> NoReturn:
 
 def _file(content: dict[str, Any], find_on_shelf: Callable[[str], Ingredient]) -> MixFile:
     if content.get("format") != FORMAT:
-        raise MixError(f"This is not a mix file: its format is not “{FORMAT}”.")
+        raise MixError("not-a-mix-file", format=FORMAT)
     if content.get("version") != VERSION or isinstance(content.get("version"), bool):
-        raise MixError(f"This mix file is of version {str(content.get('version'))[:20]}; only version 1 can be read.")
+        raise MixError("mix-file-version", version=str(content.get("version"))[:20])
     _refuse_unknown(content, _KEYS, None)
     lines = content.get("lines")
     if not isinstance(lines, list) or not lines:
-        raise MixError("The mix has no lines. Each is {“ingredient”: …, “amount”: …, “unit”: “g”}.")
+        raise MixError("no-lines")
     if len(lines) > MOST_LINES:
-        raise MixError(f"The mix has {len(lines)} lines; {MOST_LINES} is the most.")
+        raise MixError("too-many-lines", count=len(lines), most_lines=MOST_LINES)
     try:
         name = checked_name(content.get("name"), "the mix")
     except CompositionError as error:
-        raise MixError(str(error)) from None
+        raise MixError.of(error.message) from None
     read = [_line(line, number, find_on_shelf) for number, line in enumerate(lines, start=1)]
     weighed = _with_shares([line for line, _, _ in read], [share for _, share, _ in read])
     if not any(line.grams for line in weighed):
-        raise MixError("the amount is 0, and nothing else in the mix weighs anything.", 1)
+        raise MixError("only-amount-zero", 1)
     mix = Mix(
         name=name,
         lines=weighed,
@@ -184,17 +184,17 @@ def _file(content: dict[str, Any], find_on_shelf: Callable[[str], Ingredient]) -
 def _listed(content: dict[str, Any], key: str, most: int) -> list[object]:
     listed = content.get(key, [])
     if not isinstance(listed, list):
-        raise MixError(f"{key} is {str(listed)[:40]}, which is not a list.")
+        raise MixError("not-a-list", key=key, listed=str(listed)[:40])
     if len(listed) > most:
-        raise MixError(f"There are {len(listed)} {key}; {most} is the most.")
+        raise MixError("too-many-entries", count=len(listed), key=key, most=most)
     return listed
 
 
 def _step(step: object) -> Step:
     if not isinstance(step, dict) or not isinstance(text := step.get("text"), str) or not step.keys() <= _STEP_KEYS:
-        raise MixError("a sentence of the method is {“stage”: …, “text”: …}.")
+        raise MixError("method-malformed")
     if not text.strip() or not text.isprintable() or len(text) > MOST_STEP:
-        raise MixError(f"a sentence of the method has 1 to {MOST_STEP} characters that can be shown.")
+        raise MixError("method-sentence-length", most_step=MOST_STEP)
     return Step(text.strip(), checked_stage(step.get("stage")))
 
 
@@ -203,7 +203,7 @@ def _line(
 ) -> tuple[Line, float | None, LineConstraints]:
     """Return a line, its share of the whole mix where it is given as one, and its constraints."""
     if not isinstance(line, dict):
-        raise MixError("this is not a line; write {“ingredient”: …, “amount”: …, “unit”: “g”}.", number)
+        raise MixError("line-malformed", number)
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
         ingredient = _ingredient(line.get("ingredient"), find_on_shelf)
@@ -211,7 +211,7 @@ def _line(
         share = _share(amount, unit)
         grams = 0.0 if share is not None else _grams(amount, unit, ingredient.measures)
     except (AmountError, CompositionError, UnknownIngredientError) as error:
-        raise MixError(str(error), number) from None
+        raise MixError.of(error.message, number) from None
     stage = checked_stage(line.get("stage"), number)
     return Line(ingredient, grams, stage), share, read_line_constraints(line, number, ingredient.measures.pieces)
 
@@ -232,7 +232,7 @@ def _with_shares(lines: Sequence[Line], shares: Sequence[float | None]) -> tuple
             [line.grams for line, share in in_mix if share is None], [share for _, share in in_mix if share is not None]
         )
     except AmountError as error:
-        raise MixError(str(error)) from None
+        raise MixError.of(error.message) from None
     return tuple(line if share is None else replace(line, grams=whole_g * share) for line, share in pairs)
 
 
@@ -241,22 +241,22 @@ def _ingredient(value: object, find_on_shelf: Callable[[str], Ingredient]) -> In
         return find_on_shelf(value)
     if isinstance(value, dict):
         return unlisted(Composition.from_dict({"name": "Unnamed", **value}))
-    raise CompositionError("an ingredient is a shelf name or {“name”: …, “per_100g”: {…}}.")
+    raise CompositionError("ingredient-malformed")
 
 
 def _grams(amount: object, unit: object, measures: Measures) -> float:
     if not isinstance(unit, str):
-        raise AmountError(str(unit), f"“{str(unit)[:20]}” is not a unit.")
+        raise AmountError("unit-not-text", unit=str(unit)[:20])
     if isinstance(amount, str):
         return read_amount(amount, unit, measures).grams
     if amount is None:
-        raise AmountError("", "there is no amount.")
+        raise AmountError("no-amount")
     if isinstance(amount, bool) or not isinstance(amount, int | float) or not isfinite(amount):
-        raise AmountError(str(amount), f"“{str(amount)[:40]}” is not an amount.")
+        raise AmountError("amount-not-text", amount=str(amount)[:40])
     return to_grams(float(amount), unit, measures).grams
 
 
 def _refuse_unknown(content: dict[str, Any], known: set[str], line: int | None) -> None:
     unknown = sorted(content.keys() - known)
     if unknown:
-        raise MixError(f"“{unknown[0][:40]}” is not a key of the format. Known are {', '.join(sorted(known))}.", line)
+        raise MixError("unknown-key", line, unknown=unknown[0][:40], known=tuple(sorted(known)))

@@ -13,7 +13,7 @@ from jalebi_core.assessment.assessment import outcomes_of
 from jalebi_core.assessment.cautions import cautions
 from jalebi_core.assessment.gums import TOTAL_PCT, Gum, gums_of
 from jalebi_core.assessment.serving_conditions import CABINET_C, serving_conditions_of
-from jalebi_core.assessment.serving_sum import serving_sums
+from jalebi_core.assessment.serving_sum import ServingSum, serving_sums
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import KEYS
 from jalebi_core.model.composition import components_of
@@ -69,7 +69,7 @@ def report(mix: Mix) -> dict[str, Any]:
         "energy_kcal": number(energy_kcal(found.row)),
         "beside": [_mix_in_data(line.ingredient.name, found) for line, found in _mix_ins(mix)],
         "product": {key: number(np.array(value)) for key, value in asdict(product_of(mix)).items()},
-        "cautions": cautions(mix, found, cold, HOME_FREEZER_C),
+        "cautions": [str(one) for one in cautions(mix, found, cold, HOME_FREEZER_C)],
     }
 
 
@@ -107,7 +107,7 @@ def _outcomes_data(mix: Mix, freezer_c: float) -> dict[str, Any]:
             "word": outcome.word,
             "band": list(outcome.band),
             "terms": [asdict(term) for term in outcome.terms],
-            "reason": outcome.reason,
+            "reason": str(outcome.reason),
         }
         for outcome in outcomes_of(mix, freezer_c)
     }
@@ -133,17 +133,16 @@ def _serving_conditions_data(mix: Mix, freezer_c: float, cabinet_c: float) -> di
     return {
         "places": [asdict(place) for place in serving_conditions_of(mix, freezer_c, cabinet_c)],
         "scooping_uncertainty_c": c.SCOOPING_UNCERTAINTY_C,
-        "serving_sums": [_with_said(asdict(one)) for one in serving_sums(mix)],
+        "serving_sums": [_serving_sum_data(one) for one in serving_sums(mix)],
         "sucrose_equivalents": {"curve": points, "said": line.message},
     }
+
+
+def _serving_sum_data(one: ServingSum) -> dict[str, Any]:
+    return {"counted": one.counted, "per_kg": one.per_kg, "serve_c": one.serve_c, "said": str(one.message)}
 
 
 def _gum_data(gum: Gum) -> dict[str, Any]:
     data = asdict(gum)
     advice = data.pop("advice")
     return {**data, "usual_pct": list(gum.usual_pct), "said": list(advice)}
-
-
-def _with_said(data: dict[str, Any]) -> dict[str, Any]:
-    """Return plain data under the key that the format has for a message."""
-    return {("said" if key == "message" else key): value for key, value in data.items()}

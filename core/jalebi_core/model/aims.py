@@ -22,22 +22,22 @@ def aim_keys() -> list[str]:
 def checked_aims(data: object) -> dict[str, Band]:
     """Return aims as bands by quantity; raises MixError naming the one that cannot be."""
     if not isinstance(data, Mapping):
-        raise MixError("aims are a least and a most by quantity, like {“fat”: [8, 12]}.")
+        raise MixError("aims-malformed")
     return {key: _checked(key, band) for key, band in data.items()}
 
 
 def _checked(key: object, band: object) -> Band:
     if not isinstance(key, str) or key not in aim_keys():
-        raise MixError(f"“{str(key)[:40]}” is not an aim. Use one of {', '.join(aim_keys())}.")
+        raise MixError("unknown-aim", key=str(key)[:40], aim_keys=tuple(aim_keys()))
     name = quantities()[key].name if key in quantities() else key
     if not isinstance(band, list | tuple) or len(band) != 2 or not all(_is_number(value) for value in band):
-        raise MixError(f"{name}: an aim is two numbers, the least and the most.")
+        raise MixError("aim-malformed", name=name)
     low, high = float(band[0]), float(band[1])
     least, most = _OTHERS.get(key, (0.0, 100.0))
     if low > high:
-        raise MixError(f"{name} is asked to be at least {low:g} and at most {high:g}. Turn the two round.")
+        raise MixError("target-ends-reversed", name=name, low=low, high=high)
     if low < least or high > most:
-        raise MixError(f"{name} is asked to be {low:g} to {high:g}; it can be {least:g} to {most:g}.")
+        raise MixError("aim-impossible", name=name, low=low, high=high, least=least, most=most)
     return low, high
 
 
@@ -48,14 +48,14 @@ def _is_number(value: object) -> bool:
 def read_aims(data: object) -> dict[str, Band]:
     """Return the aims of a mix file, a list of ``{of, min, max}``, one end of which may be missing, as bands."""
     if not isinstance(data, list):
-        raise MixError("aims is a list like [{“of”: “fat”, “min”: 8, “max”: 12}].")
+        raise MixError("target-list-malformed")
     read: dict[str, object] = {}
     for aim in data:
         if not isinstance(aim, Mapping) or not aim.keys() <= {"of", "min", "max"} or not {"min", "max"} & aim.keys():
-            raise MixError("an aim is {“of”: “fat”, “min”: 8, “max”: 12}; one end may be missing.")
+            raise MixError("target-entry-malformed")
         of = str(aim.get("of"))
         if of in read:
-            raise MixError(f"“{of[:40]}” is aimed at twice.")
+            raise MixError("aim-twice", of=of[:40])
         least, most = _OTHERS.get(of, (0.0, 100.0))
         read[of] = (aim.get("min", least), aim.get("max", most))
     return checked_aims(read)

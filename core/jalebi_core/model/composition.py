@@ -67,10 +67,7 @@ class Composition:
     def __post_init__(self) -> None:
         total = sum(_checked_part(self.name, key, grams) for key, grams in self.per_100g.items())
         if abs(total - 100) > c.CLOSURE_TOLERANCE_G:
-            raise CompositionError(
-                f"“{self.name}” does not close: its parts add up to {total:.4g} g of 100 g. "
-                "Add what is missing, often water or other_solids."
-            )
+            raise CompositionError("composition-open", name=self.name, total=total)
         for trait in _NUMBERS:
             value = getattr(self, trait)
             if value is not None:
@@ -80,33 +77,29 @@ class Composition:
         for trait in ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass"):
             value = getattr(self, trait)
             if value is not None and value < c.GLUCOSE_MOLAR_MASS_G_MOL:
-                raise CompositionError(
-                    f"“{self.name}” gives {trait} as {value:g} g/mol; a chain of sugars weighs at least 180."
-                )
+                raise CompositionError("molar-mass-impossible", name=self.name, trait=trait, value=value)
 
     def _check_measures(self) -> None:
         if self.density_kg_l is not None and not 0.02 <= self.density_kg_l <= 3:
-            raise CompositionError(
-                f"“{self.name}” gives its density as {self.density_kg_l:g} kg/L; food has 0.02 to 3."
-            )
+            raise CompositionError("density-impossible", name=self.name, density_kg_l=self.density_kg_l)
         if self.pieces is None:
             return
         if not isinstance(self.pieces, Mapping) or len(self.pieces) > 10:
-            raise CompositionError(f"“{self.name}” needs pieces as names with grams, ten at the most.")
+            raise CompositionError("pieces-malformed", name=self.name)
         for piece, grams in self.pieces.items():
             if not piece.isalpha() or len(piece) > 20 or not _is_number(grams) or grams <= 0:
-                raise CompositionError(f"“{self.name}” has an unusable piece “{str(piece)[:20]}”.")
+                raise CompositionError("piece-unusable", name=self.name, piece=str(piece)[:20])
 
     def _check_traits(self) -> None:
         if self.traits is None:
             return
         if not isinstance(self.traits, Mapping) or self.traits.keys() != set(TRAITS):
-            raise CompositionError(f"“{self.name}” needs traits with all of {', '.join(TRAITS)}.")
+            raise CompositionError("traits-incomplete", name=self.name, traits=tuple(TRAITS))
         if any(getattr(self, stated) is not None for stated in _STATED_TRAITS):
-            raise CompositionError(f"“{self.name}” states traits twice: by name and as traits.")
+            raise CompositionError("traits-twice", name=self.name)
         for trait, value in self.traits.items():
             if not _is_number(value) or (value < 0 and trait != "pod_adjustment") or abs(value) > 100_000:
-                raise CompositionError(f"“{self.name}” gives {trait} as {str(value)[:40]}, which it cannot be.")
+                raise CompositionError("trait-impossible", name=self.name, trait=trait, value=str(value)[:40])
 
     @cached_property
     def row(self) -> FloatArray:
@@ -164,32 +157,32 @@ class Composition:
         name = checked_name(data.get("name"), "an ingredient")
         unknown = sorted(str(key) for key in data.keys() - {"name", "per_100g", *_OPTIONAL})
         if unknown:
-            raise CompositionError(f"“{name}” has an unknown key “{unknown[0][:40]}”.")
+            raise CompositionError("composition-unknown-key", name=name, unknown=unknown[0][:40])
         per_100g = data.get("per_100g")
         if not isinstance(per_100g, Mapping):
-            raise CompositionError(f"“{name}” needs per_100g, the grams of each component in 100 g.")
+            raise CompositionError("composition-without-parts", name=name)
         return cls(name, dict(per_100g), **{key: data[key] for key in _OPTIONAL if key in data})
 
 
 def checked_name(name: object, of_what: str) -> str:
     """Return a usable name; raises CompositionError when it is missing, too long or unprintable."""
     if not isinstance(name, str) or not name.strip():
-        raise CompositionError(f"{of_what} needs a name.")
+        raise CompositionError("name-missing", of_what=of_what)
     if len(name) > _LONGEST_NAME:
-        raise CompositionError(f"the name of {of_what} has {len(name)} characters; {_LONGEST_NAME} is the most.")
+        raise CompositionError("name-too-long", of_what=of_what, count=len(name), longest_name=_LONGEST_NAME)
     if not name.isprintable():
-        raise CompositionError(f"the name of {of_what} holds characters that cannot be shown.")
+        raise CompositionError("name-hidden-characters", of_what=of_what)
     return name.strip()
 
 
 def _checked_part(name: str, key: str, grams: object) -> float:
     if key not in INDEX and key not in _NUMBERS:
-        raise CompositionError(f"“{name}” names an unknown part “{str(key)[:40]}”.")
+        raise CompositionError("unknown-component", name=name, key=str(key)[:40])
     if not _is_number(grams):
-        raise CompositionError(f"“{name}” gives {key} as {str(grams)[:40]}, which is not a number.")
+        raise CompositionError("component-not-a-number", name=name, key=key, grams=str(grams)[:40])
     assert isinstance(grams, int | float)
     if grams < 0:
-        raise CompositionError(f"“{name}” gives {key} as {grams:g}; a part cannot be negative.")
+        raise CompositionError("component-negative", name=name, key=key, grams=grams)
     return float(grams)
 
 

@@ -1,4 +1,4 @@
-"""The core's errors; each carries its facts and reads as a sentence.
+"""The core's errors; each is a code with its facts, and reads as a sentence.
 
 JalebiError
 ├── AmountError              a typed amount that cannot be read
@@ -16,25 +16,57 @@ JalebiError
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Self
+
+from jalebi_core.wording.message import Fact, Message, words
+from jalebi_core.wording.notation import METRIC, Notation
 
 
 class JalebiError(Exception):
-    """Base of everything the core raises on purpose; ``str()`` is a sentence for the user."""
+    """Base of everything the core raises on purpose; ``str()`` is a sentence for the user.
 
-    code = "refused"
-    pointer: str | None = None
+    Attributes
+    ----------
+    message : the code, which stays from release to release, and its facts
+    line : which line of a mix is at fault, counting from 1; None where it is no line
+    """
+
+    def __init__(self, code: str, line: int | None = None, **facts: Fact) -> None:
+        super().__init__(code)
+        self.message = Message(code, facts)
+        self.line = line
+
+    @classmethod
+    def of(cls, message: Message, line: int | None = None) -> Self:
+        """Return an error of this kind that says what another said, of a line where one is given."""
+        made = cls(message.code, line)
+        made.message = message
+        return made
 
     @property
-    def facts(self) -> Mapping[str, object]:
-        return {}
+    def code(self) -> str:
+        return self.message.code
+
+    @property
+    def facts(self) -> Mapping[str, Fact]:
+        return self.message.facts
+
+    @property
+    def pointer(self) -> str | None:
+        """Where in a mix the fault is, as a JSON pointer."""
+        return None if self.line is None else f"/lines/{self.line - 1}"
+
+    def words(self, notation: Notation = METRIC) -> str:
+        """Return the sentence for the user, with quantities as a kitchen writes them."""
+        said = words(self.message, notation)
+        return said if self.line is None else f"Line {self.line}: {said}"
+
+    def __str__(self) -> str:
+        return self.words()
 
 
 class AmountError(JalebiError):
     """A typed amount that cannot be read as a mass."""
-
-    def __init__(self, typed: str, sentence: str) -> None:
-        super().__init__(sentence)
-        self.typed = typed
 
 
 class CompositionError(JalebiError):
@@ -45,18 +77,12 @@ class UnknownIngredientError(JalebiError):
     """An ingredient that is not on the shelf, with the closest names that are."""
 
     def __init__(self, slug: str, close: tuple[str, ...]) -> None:
-        hint = f" Did you mean {' or '.join(close)}?" if close else ""
-        super().__init__(f"there is no ingredient “{slug}” on the shelf.{hint}")
-        self.slug = slug
-        self.close = close
+        code = "unknown-ingredient-near" if close else "unknown-ingredient"
+        super().__init__(code, slug=slug, close=" or ".join(close))
 
 
 class MixError(JalebiError):
-    """A mix that cannot be used; ``line`` counts from 1 where one line is at fault."""
-
-    def __init__(self, sentence: str, line: int | None = None) -> None:
-        super().__init__(f"Line {line}: {sentence}" if line is not None else sentence)
-        self.line = line
+    """A mix that cannot be used."""
 
 
 class RecipeError(JalebiError):

@@ -112,7 +112,7 @@ class Facts:
         """Read plain data; raises CompositionError naming the fact that is unknown or cannot be."""
         unknown = sorted(data.keys() - FACTS)
         if unknown:
-            raise CompositionError(f"“{unknown[0][:40]}” is not a fact that ingredients have.")
+            raise CompositionError("unknown-fact", unknown=unknown[0][:40])
         read: dict[str, Any] = {key: _text(key, data[key]) for key in _TEXTS if data.get(key) is not None}
         read |= {key: _texts(key, data[key]) for key in _LISTS if data.get(key)}
         read |= {key: _number(key, data[key], most) for key, most in _MOST.items() if data.get(key) is not None}
@@ -127,11 +127,9 @@ class Facts:
         if data.get("hydrates"):
             read["hydrates"] = _hydration(data["hydrates"])
         if read.get("sure", "label") not in SURE:
-            raise CompositionError(f"sure is “{read['sure'][:40]}”. Use one of {', '.join(SURE)}.")
+            raise CompositionError("unknown-certainty", sure=read["sure"][:40], known=tuple(SURE))
         if read.get("animal", "bees") not in ANIMAL:
-            raise CompositionError(
-                f"animal is “{read['animal'][:40]}”. Use one of {', '.join(ANIMAL)}, or leave it out."
-            )
+            raise CompositionError("unknown-animal", animal=read["animal"][:40], known=tuple(ANIMAL))
         return cls(**read)
 
 
@@ -142,44 +140,44 @@ _MOST: Final = {"energy_kcal": 950.0, "pack_g": 1_000_000.0, "trim_pct": 99.0}
 
 def _text(key: str, value: object) -> str:
     if not isinstance(value, str) or len(value) > _LONGEST_TEXT or not value.isprintable():
-        raise CompositionError(f"{key} is not a sentence of at most {_LONGEST_TEXT} characters.")
+        raise CompositionError("fact-not-a-sentence", key=key, longest_text=_LONGEST_TEXT)
     return value
 
 
 def _texts(key: str, value: object) -> tuple[str, ...]:
     if not isinstance(value, list | tuple) or len(value) > 20:
-        raise CompositionError(f"{key} is a list of at most 20 sentences.")
+        raise CompositionError("fact-not-sentences", key=key)
     return tuple(_text(key, text) for text in value)
 
 
 def _number(key: str, value: object, most: float) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most:
-        raise CompositionError(f"{key} is {str(value)[:40]}; it is a number from 0 to {most:g}.")
+        raise CompositionError("fact-out-of-range", key=key, value=str(value)[:40], most=most)
     return float(value)
 
 
 def _range(key: str, data: object, of_what: str, most: float) -> tuple[float, float]:
     if not isinstance(data, list | tuple) or len(data) != 2:
-        raise CompositionError(f"{key} is two numbers, the least and the most in {of_what}.")
+        raise CompositionError("fact-not-a-range", key=key, of_what=of_what)
     return _number(key, data[0], most), _number(key, data[1], most)
 
 
 def _ladder(key: str, data: object) -> tuple[float, float]:
     low, high = _range(key, data, "g per kg of a mix", 1000)
     if low >= high:
-        raise CompositionError(f"{key} goes from {low:g} to {high:g}; the weakest dose must be below the strongest.")
+        raise CompositionError("strength-reversed", key=key, low=low, high=high)
     return low, high
 
 
 def _flavourings(data: object) -> tuple[Flavouring, ...]:
     if not isinstance(data, list | tuple) or len(data) > 40:
-        raise CompositionError("flavourings is a list of at most 40.")
+        raise CompositionError("flavourings-too-many")
     return tuple(_flavouring(one) for one in data)
 
 
 def _flavouring(data: object) -> Flavouring:
     if not isinstance(data, Mapping) or data.keys() != {"name", "share_pct", "ladder"}:
-        raise CompositionError("a flavouring is name, share_pct and ladder.")
+        raise CompositionError("flavouring-malformed")
     share = _number("share_pct", data["share_pct"], 100_000)
     return Flavouring(_text("name", data["name"]), share, _ladder("ladder", data["ladder"]))
 
@@ -188,14 +186,14 @@ def _hydration(data: object) -> Hydration:
     if isinstance(data, Mapping) and data == {"cold": True}:
         return Hydration(cold=True)
     if not isinstance(data, Mapping) or data.keys() != {"from_c", "to_c", "minutes"}:
-        raise CompositionError("hydrates is {cold: true}, or from_c, to_c and minutes.")
+        raise CompositionError("hydration-malformed")
     from_c, to_c, minutes = (_number("hydrates", data[key], 1000) for key in ("from_c", "to_c", "minutes"))
     return Hydration(from_c, to_c, minutes)
 
 
 def _keeps(data: object) -> Keeps:
     if not isinstance(data, Mapping) or data.get("in") not in PLACES:
-        raise CompositionError(f"keeps is days and a place, one of {', '.join(PLACES)}.")
+        raise CompositionError("keeping-malformed", places=tuple(PLACES))
     return Keeps(int(_number("keeps", data.get("days"), 10_000)), data["in"])
 
 

@@ -45,7 +45,7 @@ class Mix:
         object.__setattr__(self, "base", tuple(line for line in self.lines if line.stage not in MIX_IN_STAGES))
         if not self.mass_g > 0:
             beside = " What is folded in or layered stands beside it." if self.mix_ins else ""
-            raise MixError(f"The mix weighs nothing. Give at least one line an amount.{beside}")
+            raise MixError("mix-weighs-nothing", beside=beside)
 
     @property
     def mix_ins(self) -> tuple[Line, ...]:

@@ -63,5 +63,5 @@ def _checked(value: object, known: dict[str, Style] | dict[str, str], kind: str,
     if value is None or value == "":
         return None
     if not isinstance(value, str) or value not in known:
-        raise MixError(f"“{str(value)[:40]}” is not a {kind}. Use one of {', '.join(known)}.", line)
+        raise MixError("unknown-choice", line, value=str(value)[:40], kind=kind, known=tuple(known))
     return value

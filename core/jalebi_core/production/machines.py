@@ -49,7 +49,7 @@ class Machine:
     def __post_init__(self) -> None:
         if not isfinite(self.bowl_l) or not LEAST_BOWL_L <= self.bowl_l <= MOST_BOWL_L:
             raise MachineError(
-                f"a bowl of {self.bowl_l:g} L cannot be; it holds {LEAST_BOWL_L:g} to {MOST_BOWL_L:g} L."
+                "bowl-impossible", bowl_l=self.bowl_l, least_bowl_l=LEAST_BOWL_L, most_bowl_l=MOST_BOWL_L
             )
 
 
@@ -93,7 +93,7 @@ def machine(name: str, kind: str, bowl_l: float) -> Machine:
     """Return a machine of a kind by its key; raises MachineError for an unknown kind or a bowl that cannot be."""
     known = machine_kinds().get(kind)
     if known is None:
-        raise MachineError(f"“{kind[:40]}” is not a kind of machine. Use one of {', '.join(machine_kinds())}.")
+        raise MachineError("unknown-machine-kind", kind=kind[:40], machine_kinds=tuple(machine_kinds()))
     return Machine(name, known, bowl_l)
 
 

@@ -70,19 +70,19 @@ class Step:
         """Read plain data; raises PreparationError naming what cannot be."""
         unknown = sorted(data.keys() - {field.name for field in fields(cls)})
         if unknown:
-            raise PreparationError(f"a step has no “{unknown[0][:40]}”.")
+            raise PreparationError("step-unknown-key", unknown=unknown[0][:40])
         if data.get("kind") not in KINDS:
-            raise PreparationError(f"“{str(data.get('kind'))[:40]}” is not a step. Use one of {', '.join(KINDS)}.")
+            raise PreparationError("unknown-step", kind=str(data.get("kind"))[:40], kinds=tuple(KINDS))
         for key, most in (("share_pct", 100.0), ("measured_g", 1e6), ("pot_g", 1e6), ("brix", 95.0)):
             value = data.get(key)
             if value is not None and (
                 not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most
             ):
-                raise PreparationError(f"{_SAID[key]} is {str(value)[:40]}; it is a number from 0 to {most:g}.")
+                raise PreparationError("step-value-impossible", said=_SAID[key], value=str(value)[:40], most=most)
         if data.get("made_up", "") not in ("", "liquid", "water"):
-            raise PreparationError("made_up is empty, liquid or water.")
+            raise PreparationError("made-up-unknown")
         if data.get("keep", "both") not in ("both", "syrup", "fruit"):
-            raise PreparationError("keep is both, syrup or fruit.")
+            raise PreparationError("keep-unknown")
         return cls(**{key: value for key, value in data.items() if value is not None})
 
 
@@ -119,7 +119,7 @@ def prepare(name: str, parts: Sequence[Part], steps: Sequence[Step]) -> Prepared
         if not part.steeped:
             contents = contents + part.composition.row * part.grams / 100
     if not _mass(contents) > 0:
-        raise PreparationError("nothing that weighs anything goes in.")
+        raise PreparationError("nothing-goes-in")
     put_in_g = _mass(contents)
     leaves = [part for part in parts if part.steeped and part.grams > 0]
     messages: list[str] = []
@@ -128,7 +128,7 @@ def prepare(name: str, parts: Sequence[Part], steps: Sequence[Step]) -> Prepared
         try:
             after = KINDS[step.kind](contents, step, leaves)
         except PreparationError as error:
-            raise PreparationError(f"Step {number}: {error}") from None
+            raise PreparationError("step-refused", number=number, reason=error.message) from None
         contents = after.contents
         messages.append(after.message)
         cautions.extend(after.cautions)
@@ -144,7 +144,7 @@ def _mass(contents: FloatArray) -> float:
 def _reduce(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     before = _mass(contents)
     if step.measured_g is None and step.share_pct is None:
-        raise PreparationError("say to which share of its weight, or to how many g, it comes down.")
+        raise PreparationError("reduction-target-missing")
     target = step.measured_g if step.measured_g is not None else before * (step.share_pct or 0) / 100
     return _boiled_down(contents, target, step.pot_g)
 
@@ -152,12 +152,10 @@ def _reduce(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
 def _boiled_down(contents: FloatArray, target_g: float, pot_g: float | None) -> _After:
     before = _mass(contents)
     if target_g > before + 0.05:
-        raise PreparationError(f"it weighs {before:.0f} g and cannot come down to {target_g:.0f} g.")
+        raise PreparationError("reduction-above-start", before=before, target_g=target_g)
     dry = before - float(contents[_WATER] + contents[_ETHANOL])
     if target_g <= dry:
-        raise PreparationError(
-            f"it cannot come down to {target_g:.0f} g: {dry:.0f} g of it is neither water nor alcohol."
-        )
+        raise PreparationError("reduction-below-dry", target_g=target_g, dry=dry)
     left = contents.copy()
     left[_WATER], left[_ETHANOL] = _after_boiling(float(contents[_WATER]), float(contents[_ETHANOL]), before - target_g)
     solids = float(total_solids(left * 100 / target_g))
@@ -196,16 +194,16 @@ def _cook(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
 
 def _steep(contents: FloatArray, step: Step, leaves: Leaves) -> _After:
     if not leaves:
-        raise PreparationError("mark what is steeped and taken out again.")
+        raise PreparationError("nothing-steeped")
     before = _mass(contents)
     if step.measured_g is not None:
         held = before - step.measured_g
         if held < -0.05:
-            raise PreparationError(f"{step.measured_g:.0f} g came out of {before:.0f} g that went in.")
+            raise PreparationError("more-out-than-in", measured_g=step.measured_g, before=before)
     else:
         held = sum(part.grams * _held_per_g(part.composition, step.pressed) for part in leaves)
     if held >= before:
-        raise PreparationError(f"the leaves hold {held:.0f} g, all of the {before:.0f} g of liquid.")
+        raise PreparationError("leaves-hold-all", held=held, before=before)
     stays = contents * (1 - held / before)
     how = "pressed" if step.pressed else "left to drain"
     message = f"The leaves, {how}, keep {held:.0f} g of {before:.0f} g."
@@ -227,12 +225,12 @@ def _macerate(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     liquid = contents - solid
     liquid_g, before = _mass(liquid), _mass(contents)
     if liquid_g <= 0:
-        raise PreparationError("nothing in it gives a syrup.")
+        raise PreparationError("nothing-macerates")
     share = c.SYRUP_SHARE if step.share_pct is None else step.share_pct / 100
     if step.measured_g is not None:
         share = (step.measured_g if step.keep != "fruit" else before - step.measured_g) / liquid_g
     if not 0 < share <= 1:
-        raise PreparationError(f"the syrup is part of the {liquid_g:.0f} g of liquid in it.")
+        raise PreparationError("syrup-beyond-liquid", liquid_g=liquid_g)
     syrup = liquid * share
     message = f"It makes {_mass(syrup):.0f} g of syrup and leaves {before - _mass(syrup):.0f} g of fruit."
     kept = {"syrup": syrup, "fruit": contents - syrup, "both": contents}[step.keep]
@@ -252,7 +250,7 @@ def _strain(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     before = _mass(contents)
     passed = step.measured_g if step.measured_g is not None else before * (step.share_pct or 0) / 100
     if not 0 < passed <= before + 0.05:
-        raise PreparationError(f"between 0 and {before:.0f} g can pass the sieve; {passed:.0f} g is said to.")
+        raise PreparationError("strained-impossible", before=before, passed=passed)
     behind = before - passed
     coarse = np.zeros_like(contents)
     coarse[_FIBRE] = min(float(_insoluble(contents)[_FIBRE]), behind * c.COARSE_SHARE_OF_STRAININGS)
@@ -265,9 +263,7 @@ def _trim(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     bought = _mass(contents)
     usable = step.measured_g if step.measured_g is not None else bought * (1 - (step.share_pct or 0) / 100)
     if not 0 < usable <= bought + 0.05:
-        raise PreparationError(
-            f"between 0 and {bought:.0f} g can be left of what was bought; {usable:.0f} g is said to."
-        )
+        raise PreparationError("trimmed-impossible", bought=bought, usable=usable)
     return _After(contents * usable / bought, f"Of {bought:.0f} g bought, {usable:.0f} g is left after trimming.")
 
 
@@ -275,8 +271,7 @@ def _sour(contents: FloatArray, _step: Step, _leaves: Leaves) -> _After:
     acids = float(contents[INDEX["acids"]]) * 100 / _mass(contents)
     if acids < c.SOURED_MILK_ACIDS_PCT[0]:
         raise PreparationError(
-            f"{acids:.2f} % acid does not sour milk; {c.SOURED_MILK_ACIDS_PCT[0]:g} to "
-            f"{c.SOURED_MILK_ACIDS_PCT[1]:g} % does, about 60 g lemon juice a litre."
+            "acid-does-not-sour", acids=acids, least_pct=c.SOURED_MILK_ACIDS_PCT[0], most_pct=c.SOURED_MILK_ACIDS_PCT[1]
         )
     return _After(contents, "Stands 10 minutes until it thickens: a stand-in for buttermilk, stirred in cold.")
 
@@ -286,7 +281,7 @@ def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     split = float(contents[INDEX["sucrose"]]) * share
     taken = split * (_INVERTED_MASS - 1)
     if taken > contents[_WATER]:
-        raise PreparationError("there is not enough water in it to split so much sugar.")
+        raise PreparationError("too-little-water-to-invert")
     left = contents.copy()
     left[INDEX["sucrose"]] -= split
     left[_WATER] -= taken
@@ -297,14 +292,14 @@ def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
 
 def _read_brix(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     if not step.brix:
-        raise PreparationError("say what the refractometer reads.")
+        raise PreparationError("brix-missing")
     dissolved = float(contents[: len(KEYS)] @ _DISSOLVED)
     if dissolved <= 0:
-        raise PreparationError("nothing in it dissolves, so °Brix says nothing of it.")
+        raise PreparationError("brix-meaningless")
     other = _mass(contents) - float(contents[_WATER]) - dissolved
     water = dissolved * (100 / step.brix - 1) - other
     if water < 0:
-        raise PreparationError(f"{step.brix:g} °Brix is more than it can have: {other:.0f} g of it does not dissolve.")
+        raise PreparationError("brix-impossible", brix=step.brix, other=other)
     left = contents.copy()
     left[_WATER] = water
     return _After(left, f"At {step.brix:g} °Brix it weighs {_mass(left):.0f} g.")

@@ -115,7 +115,7 @@ def times_for_litres(mix: Mix, litres: float, constants: KitchenConstants) -> fl
 def times_for_portions(mix: Mix, count: float, each_ml: float, constants: KitchenConstants) -> float:
     """Return how many times a mix gives so many tubs or scoops of so many ml."""
     if not isfinite(each_ml) or not 1 <= each_ml <= 100_000:
-        raise ScalingError(f"a portion of {each_ml:g} ml cannot be. Say 65 for a scoop, 500 for a half-litre tub.")
+        raise ScalingError("portion-impossible", each_ml=each_ml)
     return times_for_litres(mix, count * each_ml / 1000, constants)
 
 
@@ -123,7 +123,7 @@ def times_for_line(mix: Mix, number: int, grams: float) -> float:
     """Return how many times a mix uses up so many g of one of its lines."""
     line = mix.lines[number]
     if line.grams <= 0:
-        raise ScalingError(f"{line.ingredient.name} weighs nothing in the mix yet.")
+        raise ScalingError("scaled-line-weighs-nothing", name=line.ingredient.name)
     return _times(grams, line.grams, f"{grams:g} g of {line.ingredient.name}")
 
 
@@ -134,7 +134,7 @@ def times_for_runs(mix: Mix, runs: float, machine: Machine) -> float:
 
 def _times(wanted: float, now: float, message: str) -> float:
     if not isfinite(wanted) or wanted <= 0:
-        raise ScalingError(f"{message} is no size. Give one above 0.")
+        raise ScalingError("size-impossible", size=message)
     return wanted / now
 
 
@@ -163,7 +163,7 @@ def scaled(mix: Mix, times: float, constants: KitchenConstants, pieces: Mapping[
     pieces = pieces or {}
     mass_g = mix.mass_g * times
     if not _LEAST_G <= mass_g <= _MOST_G:
-        raise ScalingError(f"a mix of {mass_g:.4g} g cannot be made here; it is {_LEAST_G:g} g to 1000 kg.")
+        raise ScalingError("scaled-mass-impossible", mass_g=mass_g, least_g=_LEAST_G)
     counts = {number: max(1, round(mix.lines[number].grams * times / piece.grams)) for number, piece in pieces.items()}
     whole = {number: counts[number] * piece.grams for number, piece in pieces.items()}
     exact = [whole.get(number, line.grams * times) for number, line in enumerate(mix.lines)]

@@ -101,14 +101,14 @@ def read_amount(typed: str, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY
     if len(parts := _SUM.split(text)) > 1:
         return _summed([read_amount(part, unit, measures, spoons) for part in parts], text)
     if _THOUSANDS.match(text):
-        raise AmountError(typed, f"“{text}” may mean thousands or a decimal. Write 1000 for a thousand, 1 for one.")
+        raise AmountError("amount-ambiguous", text=text)
     if packed := _PACKED.match(text):
         weight = to_grams(_value(packed["weight"], typed), packed["unit"], measures, spoons).grams
         each = f"{packed['pack']} {weight:g} g each"
         return _within(Amount(_value(packed["count"], typed) * weight, each), text)
     match = _AMOUNT.match(text)
     if match is None:
-        raise AmountError(typed, f"“{text}” is not an amount. Write one like 480, 1,5, ½ or 1 1/2, with its unit.")
+        raise AmountError("amount-unreadable", text=text)
     value, middle = _value(match["number"], typed), None
     if match["upto"]:
         upto = _value(match["upto"], typed)
@@ -122,11 +122,11 @@ def _checked(typed: str) -> str:
     """Return what was typed with single spaces; refuses what is empty, too long or negative."""
     text = " ".join(typed.translate(_SPACES).split())
     if len(text) > _LONGEST:
-        raise AmountError(typed, f"“{text[:20]}…” is too long for an amount.")
+        raise AmountError("amount-too-long", text=text[:20])
     if not text:
-        raise AmountError(typed, "there is no amount. Write one like 480, 1,5, ½ or 1 1/2.")
+        raise AmountError("amount-missing")
     if text[0] in "-−–":
-        raise AmountError(typed, f"an amount cannot be negative: “{text}”.")
+        raise AmountError("amount-negative", text=text)
     return text
 
 
@@ -140,14 +140,14 @@ def read_share(typed: str, unit: str = "g") -> float | None:
         return None
     share = _value(match["number"], typed) * PER_SHARE[match["unit"] or unit]
     if share >= 1:
-        raise AmountError(typed, f"“{typed.strip()}” leaves no room for anything else in the mix.")
+        raise AmountError("share-leaves-no-room", typed=typed.strip())
     return share
 
 
 def to_grams(value: float, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY, spoons: Spoons = "metric") -> Amount:
     """Convert a number of a unit to g; raises AmountError when negative, too big or of a unit that is not to be had."""
     if value < 0:
-        raise AmountError(f"{value:g}", f"an amount cannot be negative: {value:g}.")
+        raise AmountError("amount-negative-value", value=value)
     written = unit.strip().removesuffix(" of").casefold()
     known = UNIT_SPELLINGS.get(written, "")
     if known in GRAMS_PER_UNIT:
@@ -166,13 +166,13 @@ def _summed(amounts: list[Amount], shown: str) -> Amount:
 
 def _within(amount: Amount, shown: str) -> Amount:
     if not amount.grams <= MOST_GRAMS:
-        raise AmountError(shown, f"{shown} is more than one line can hold (1000 kg).")
+        raise AmountError("amount-too-large", shown=shown)
     return amount
 
 
 def _by_volume(value: float, unit: str, measures: Measures, spoons: Spoons) -> Amount:
     if measures.density_kg_l is None:
-        raise AmountError(f"{value:g} {unit}", f"without its density {unit} cannot be weighed. Use g, kg, oz or lb.")
+        raise AmountError("density-missing", unit=unit)
     millilitres = {**ML_PER_UNIT, **ML_PER_SPOON[spoons]}[unit]
     size = f"{unit} of {millilitres:.4g} ml, " if unit not in ML_PER_UNIT else ""
     return Amount(value * millilitres * measures.density_kg_l, f"{size}{measures.density_kg_l:.3g} kg/L")
@@ -184,10 +184,7 @@ def _by_piece(value: float, written: str, unit: str, measures: Measures) -> Amou
         if written in singular | {name, f"{name}s", f"{name}es", name.removesuffix("f") + "ves"}:
             return Amount(value * grams, f"{name} {grams:g} g")
     pieces = "".join(f", {name}" for name in measures.pieces)
-    raise AmountError(
-        f"{value:g} {unit}",
-        f"“{unit[:20]}” is not a unit here. Use g, kg, oz, lb, ml, l, tsp, tbsp, cup, fl oz, pint, quart{pieces}.",
-    )
+    raise AmountError("unknown-unit", unit=unit[:20], pieces=pieces)
 
 
 def _value(number: str, typed: str) -> float:
@@ -199,5 +196,5 @@ def _value(number: str, typed: str) -> float:
         return float(number.replace(" ", "").replace(",", "."))
     whole, over = [*re.split(r"[ -]", parts[0])] if re.search(r"[ -]", parts[0]) else ["0", parts[0]]
     if int(parts[1]) == 0:
-        raise AmountError(typed, f"“{typed[:_LONGEST]}” divides by zero.")
+        raise AmountError("amount-divides-by-zero", typed=typed[:_LONGEST])
     return float(whole) + int(over) / int(parts[1])

@@ -18,8 +18,5 @@ def whole_with_shares(grams: Sequence[float], shares: Sequence[float]) -> float:
     """
     total = sum(shares)
     if total >= 1:
-        raise AmountError(
-            f"{100 * total:g} %",
-            f"what is given in % adds up to {100 * total:g} %, which leaves no room for anything else.",
-        )
+        raise AmountError("shares-leave-no-room", total=100 * total)
     return sum(grams) / (1 - total)

@@ -77,7 +77,7 @@ def checked_restriction(key: object) -> str:
         and (key in RESTRICTIONS or (key.startswith(WITHOUT) and 0 < len(key) - len(WITHOUT) <= 60))
     ):
         return key
-    raise MixError(f"“{str(key)[:40]}” is not a restriction. Use {', '.join(RESTRICTIONS)} or {WITHOUT}INGREDIENT.")
+    raise MixError("unknown-restriction", key=str(key)[:40], restrictions=tuple(RESTRICTIONS), without=WITHOUT)
 
 
 def offence(ingredient: Ingredient, key: str) -> str | None:

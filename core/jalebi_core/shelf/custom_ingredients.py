@@ -43,7 +43,7 @@ class Label:
     def per_100g_of(self, serving_g: float) -> Label:
         """Return a label that was printed per serving as per 100 g; raises CompositionError for no serving."""
         if not 0 < serving_g <= 100_000:
-            raise CompositionError("a serving weighs more than nothing: give its weight in g.")
+            raise CompositionError("serving-weighs-nothing")
         scale = 100 / serving_g
         grams = {
             key: None if (value := getattr(self, key)) is None else value * scale
@@ -77,10 +77,7 @@ def from_label(name: str, label: Label, like: Composition | None = None) -> From
     known = float(parts.sum())
     water = 100 - known if label.water is None else label.water
     if water < 0 or known + water > 100.5:
-        raise CompositionError(
-            f"“{name}” adds up to {known + max(water, 0):.1f} g in 100 g. "
-            "Check fat, carbohydrate, fibre, protein and salt."
-        )
+        raise CompositionError("label-adds-up-over", name=name, known=known + max(water, 0))
     parts[INDEX["water"]] = water
     parts[INDEX["other_solids"]] += max(100 - known - water, 0)
     made = Composition(
@@ -130,11 +127,13 @@ def _check(name: str, label: Label) -> None:
     for key in label.__dataclass_fields__:
         value = getattr(label, key)
         if value is not None and (not isfinite(value) or not 0 <= value <= 1000):
-            raise CompositionError(f"“{name}”: {key.replace('_', ' ')} is {value:g}, which a label cannot say.")
+            raise CompositionError("label-value-impossible", name=name, key=key.replace("_", " "), value=value)
     if label.sugars + label.polyols > label.carbohydrate + 0.05:
         raise CompositionError(
-            f"“{name}” has {label.sugars + label.polyols:g} g sugars in {label.carbohydrate:g} g carbohydrate; "
-            "carbohydrate includes the sugars."
+            "label-sugars-over-carbohydrate",
+            name=name,
+            sugars=label.sugars + label.polyols,
+            carbohydrate=label.carbohydrate,
         )
 
 
@@ -177,12 +176,11 @@ def at_brix(ingredient: Composition, brix: float, name: str | None = None) -> Co
     """
     usual = brix_of(ingredient)
     if usual <= 0:
-        raise CompositionError(f"“{ingredient.name}” dissolves nothing, so °Brix says nothing of it.")
+        raise CompositionError("brix-of-nothing", name=ingredient.name)
     low, high = (usual * factor for factor in _FRUIT_BRIX_RANGE)
     if not isfinite(brix) or not low <= brix <= min(high, 90):
         raise CompositionError(
-            f"{brix:g} °Brix is not what “{ingredient.name}” can have; it usually has {usual:.0f}, "
-            f"and from {low:.0f} to {min(high, 90):.0f} is possible. Is the reading of a syrup or of another fruit?"
+            "brix-unlike-fruit", brix=brix, name=ingredient.name, usual=usual, low=low, high=min(high, 90)
         )
     parts = ingredient.row[: len(KEYS)].copy()
     dissolved = parts * _DISSOLVED
@@ -190,7 +188,7 @@ def at_brix(ingredient: Composition, brix: float, name: str | None = None) -> Co
     parts[INDEX["water"]] = 0
     parts[INDEX["water"]] = 100 - float(parts.sum())
     if parts[INDEX["water"]] < 0:
-        raise CompositionError(f"{brix:g} °Brix leaves no water in “{ingredient.name}”.")
+        raise CompositionError("brix-without-water", brix=brix, name=ingredient.name)
     return Composition(
         name or f"{ingredient.name}, {brix:g} °Brix",
         {key: round(float(grams), 4) for key, grams in zip(KEYS, parts, strict=True) if grams > 0},

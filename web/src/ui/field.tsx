@@ -1,4 +1,4 @@
-import { type ComponentProps, useId } from "react";
+import { type ComponentProps, type ReactNode, useId } from "react";
 
 export const inputClass =
   "w-full rounded-button border border-line bg-panel px-3 py-1.5 min-h-9 text-ink placeholder:text-muted hover:border-muted";
@@ -7,46 +7,30 @@ export const inputClass =
 export function Field({ label, error, ...rest }: ComponentProps<"input"> & { label: string; error?: string | undefined }) {
   const id = useId();
   return (
-    <div className="grid gap-1">
-      <label htmlFor={id} className="font-semibold">
-        {label}
-      </label>
-      <input
-        id={id}
-        className={inputClass}
-        aria-invalid={error ? true : undefined}
-        aria-describedby={error ? `${id}-error` : undefined}
-        {...rest}
-      />
-      {error && (
-        <p id={`${id}-error`} role="alert" className="text-hot">
-          {error}
-        </p>
-      )}
-    </div>
+    <Labelled id={id} label={label} error={error}>
+      <input id={id} className={inputClass} {...faulty(id, error)} {...rest} />
+    </Labelled>
   );
 }
 
-/** A labelled choice of one from a short list. */
-export function Choice({
-  label,
-  options,
-  hideLabel = false,
-  ...rest
-}: ComponentProps<"select"> & { label: string; options: { key: string; name: string }[]; hideLabel?: boolean }) {
-  const id = useId();
+/** What tells the browser, and who does not see, that a field holds something wrong, and where that is said. */
+export function faulty(id: string, error: string | undefined) {
+  return error ? { "aria-invalid": true, "aria-describedby": `${id}-error` } : {};
+}
+
+/** A label over a control, and below it the sentence that says what is wrong. */
+export function Labelled(props: { id: string; label: string; hideLabel?: boolean; error?: string | undefined; children: ReactNode }) {
   return (
     <div className="grid gap-1">
-      <label htmlFor={id} className={hideLabel ? "sr-only" : "font-semibold"}>
-        {label}
+      <label htmlFor={props.id} className={props.hideLabel ? "sr-only" : "font-semibold"}>
+        {props.label}
       </label>
-      <select id={id} className={inputClass} {...rest}>
-        {options.map((option) => (
-          <option key={option.key} value={option.key}>
-            {option.name}
-          </option>
-        ))}
-      </select>
+      {props.children}
+      {props.error && (
+        <p id={`${props.id}-error`} role="alert" className="text-hot">
+          {props.error}
+        </p>
+      )}
     </div>
   );
 }

@@ -71,18 +71,15 @@ def take_apart(text: str) -> RecipeSource:
     RecipeError : nothing there, far too much, or nothing that looks like an ingredient
     """
     if len(text) > MOST_CHARACTERS:
-        raise RecipeError(f"This has {len(text) / 1e6:.1f} million characters; a recipe has at most 2 million.")
+        raise RecipeError("recipe-too-long", count=len(text) / 1000000.0)
     text = text.replace("\x00", "").lstrip("\ufeff").strip()
     if not text:
-        raise RecipeError("There is nothing to read. Paste the recipe's text, or a page that holds one.")
+        raise RecipeError("recipe-empty")
     source = _from_json(text) if text[0] in "[{" else _from_page(text) if _is_markup(text) else _from_text(text)
     if not source.ingredient_lines:
-        raise RecipeError("No ingredient with an amount was found. Paste one ingredient a line, such as “480 ml milk”.")
+        raise RecipeError("recipe-without-ingredients")
     if len(source.ingredient_lines) > MOST_LINES:
-        raise RecipeError(
-            f"This has {len(source.ingredient_lines)} ingredient lines; a recipe has at most {MOST_LINES}. "
-            "Paste one recipe at a time."
-        )
+        raise RecipeError("recipe-too-many-ingredients", count=len(source.ingredient_lines), most_lines=MOST_LINES)
     return source
 
 
@@ -97,12 +94,10 @@ def _from_json(text: str) -> RecipeSource:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError):
-        raise RecipeError(
-            "This begins like JSON but cannot be read as JSON. Paste the whole of it, or plain text."
-        ) from None
+        raise RecipeError("recipe-not-json") from None
     found = next(_recipes_in(data), None)
     if found is None:
-        raise RecipeError("This JSON holds no schema.org Recipe. Paste the page's recipe data, or plain text.")
+        raise RecipeError("recipe-data-missing")
     return _from_recipe(found)
 
 
@@ -198,9 +193,7 @@ def _from_page(text: str) -> RecipeSource:
 def _from_text(text: str) -> RecipeSource:
     lines = [line.strip() for line in text.replace("\r", "\n").split("\n") if line.strip()]
     if len(lines) > 5 * MOST_LINES:
-        raise RecipeError(
-            f"This has {len(lines)} lines; a recipe has at most {5 * MOST_LINES}. Paste one recipe at a time."
-        )
+        raise RecipeError("recipe-too-many-lines", count=len(lines), most_lines=5 * MOST_LINES)
     headed = any(_INGREDIENTS.match(line) for line in lines)
     name, yields = "", ""
     ingredients: list[str] = []

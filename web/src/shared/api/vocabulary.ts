@@ -1,12 +1,5 @@
-import { createContext, useContext } from "react";
-
+import { strictContext } from "../strict-context";
 import type { Schemas } from "./client";
 
 /** The words that all screens share; nothing is drawn behind the door before they have come. */
-export const VocabularyContext = createContext<Schemas["Vocabulary"] | null>(null);
-
-export function useVocabulary(): Schemas["Vocabulary"] {
-  const words = useContext(VocabularyContext);
-  if (!words) throw new Error("A screen was drawn without its vocabulary.");
-  return words;
-}
+export const [VocabularyContext, useVocabulary] = strictContext<Schemas["Vocabulary"]>("vocabulary");
