@@ -73,6 +73,7 @@ def _small_checks(python: Path, core: Path) -> list[Check]:
     return [
         Check("core", "core, installed alone", [core, "-I", "-m", "pytest", "-q"], ROOT / "core"),
         Check("server", "mypy", [python, "-m", "mypy"]),
+        Check("web", "eslint", ["npx", "--no-install", "eslint", "."], WEB),
         Check("web", "tsc", ["npx", "--no-install", "tsc", "--noEmit"], WEB),
         Check("web", "interface without a page", ["npx", "--no-install", "vitest", "run"], WEB),
         Check("web", "generated API types", [python, "-m", "config.manage", "api_types", "--check"]),

@@ -20,6 +20,7 @@ from jalebi_core.production.machines import machine_kinds
 from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_SHARE
 from jalebi_core.regulation.allergens import ALLERGENS
 from jalebi_core.regulation.restrictions import RESTRICTIONS
+from jalebi_core.wording.notation import LOCALES
 
 router = Router(tags=["vocabulary"])
 
@@ -73,6 +74,7 @@ class Vocabulary(BaseModel):
     restrictions: list[Named]
     allergens: list[str]
     explanations: list[ExplanationOut]
+    locales: list[Named]
 
 
 @router.get("/vocabulary", response=Vocabulary)
@@ -95,4 +97,5 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
         restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],
         allergens=list(ALLERGENS),
         explanations=[ExplanationOut(**asdict(one)) for one in explanations().values()],
+        locales=[Named(key=tag, name=region) for tag, (region, _) in LOCALES.items()],
     )

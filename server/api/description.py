@@ -32,6 +32,17 @@ _PROBLEMS: Final[Mapping[int, str]] = {
 }
 
 
+_MADE: Final[Mapping[str, tuple[str, str]]] = {
+    "MixOut": ("mix_id", "id"),
+    "BatchOut": ("batch_id", "id"),
+    "MachineOut": ("machine_id", "id"),
+    "NoteOut": ("note_id", "id"),
+    "StockOut": ("stock_id", "id"),
+    "IngredientDetail": ("slug", "slug"),
+}
+"""By which parameter of an address what was made is found again, and where its answer says it."""
+
+
 class JalebiAPI(NinjaAPI):
     """An API that describes its problems, and the kitchen in its addresses, by rule."""
 
@@ -48,6 +59,7 @@ class JalebiAPI(NinjaAPI):
                 _describe_problems(path, operation, method_of(item, operation))
             if "{kitchen}" in path:
                 item["parameters"] = [KITCHEN]
+        _describe_links(schema["paths"])
         return schema
 
 
@@ -70,6 +82,24 @@ def _describe_problems(path: str, operation: dict[str, Any], method: str) -> Non
     for status in sorted({*statuses, *(key for key in map(int, responses) if key in _PROBLEMS)}):
         schema = {"$ref": "#/components/schemas/Problem"}
         responses[status] = {"description": _PROBLEMS[status], "content": {CONTENT_TYPE: {"schema": schema}}}
+
+
+def _describe_links(paths: Mapping[str, Any]) -> None:
+    """Say of every answer that something was made where it can be looked at, changed and removed."""
+    for item in paths.values():
+        for method in (method for method in _METHODS if method in item):
+            made = item[method]["responses"].get(201, {})
+            model = made.get("content", {}).get("application/json", {}).get("schema", {}).get("$ref", "").split("/")[-1]
+            if model in _MADE:
+                made["links"] = dict(_links(paths, *_MADE[model]))
+
+
+def _links(paths: Mapping[str, Any], parameter: str, member: str) -> Iterator[tuple[str, Any]]:
+    for path, item in paths.items():
+        if f"{{{parameter}}}" in path:
+            for method in (method for method in _METHODS if method in item):
+                operation = item[method]["operationId"]
+                yield operation, {"operationId": operation, "parameters": {parameter: f"$response.body#/{member}"}}
 
 
 def _statuses(path: str, parameters: Sequence[Mapping[str, Any]], method: str, has_body: bool) -> list[int]:

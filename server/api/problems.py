@@ -36,6 +36,22 @@ PLAIN: Final[Mapping[int, tuple[str, str]]] = {
 """Code and sentence of what carries no facts of its own, by status."""
 
 
+_BOUNDS: Final = {"ge": "At least {}.", "gt": "More than {}.", "le": "At most {}.", "lt": "Less than {}."}
+_FAULTS: Final = {
+    "missing": "This is missing.",
+    "float_parsing": "A number is wanted.",
+    "float_type": "A number is wanted.",
+    "int_parsing": "A whole number is wanted.",
+    "int_type": "A whole number is wanted.",
+    "string_too_long": "At most {max_length} characters.",
+    "string_too_short": "At least {min_length} characters.",
+    "too_long": "At most {max_length} of these.",
+    "too_short": "At least {min_length} of these.",
+    "literal_error": "One of {expected}.",
+}
+"""What the description's own checks find, in words, by their type."""
+
+
 class FieldFault(BaseModel):
     """What is wrong with one value of a request: where it stands, as a JSON pointer, and a sentence."""
 
@@ -123,8 +139,8 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
         return problem(409, "done-at-once", sentence)
 
     @api.exception_handler(ValidationError)
-    def invalid(_request: HttpRequest, error: ValidationError) -> HttpResponse:
-        faults = [_field_fault(fault) for fault in error.errors[:_MOST_FAULTS]]
+    def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        faults = [_field_fault(fault, notation_for(request)) for fault in error.errors[:_MOST_FAULTS]]
         told = "; ".join(f"{_spoken(fault.pointer)}: {fault.detail}" for fault in faults[:5])
         return problem(422, "invalid-request", told, errors=faults)
 
@@ -151,11 +167,28 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
         return plain_problem(500)
 
 
-def _field_fault(fault: Mapping[str, Any]) -> FieldFault:
+def _field_fault(fault: Mapping[str, Any], notation: Notation) -> FieldFault:
     """Return a fault that the description of the API has found, with a JSON pointer into the body."""
     place = [str(part) for part in fault.get("loc", ()) if part not in ("body", "path", "query", "header", "payload")]
-    message = str(fault.get("msg", "not valid"))
-    return FieldFault(pointer="".join(f"/{part}" for part in place), detail=f"{_sentence(message)}.")
+    return FieldFault(
+        pointer="".join(f"/{part}" for part in place), detail=_said(fault, place[-1] if place else "", notation)
+    )
+
+
+def _said(fault: Mapping[str, Any], name: str, notation: Notation) -> str:
+    """Return what is wrong with a value: a bound as its kind is written, and otherwise what the check says."""
+    bounds = fault.get("ctx", {})
+    for key, template in _BOUNDS.items():
+        if key in bounds and isinstance(bounds[key], int | float):
+            return template.format(_quantity(float(bounds[key]), name, notation))
+    return _FAULTS.get(str(fault.get("type")), f"{_sentence(str(fault.get('msg', 'not valid')))}.").format(**bounds)
+
+
+def _quantity(value: float, name: str, notation: Notation) -> str:
+    """Write a bound by what the name of its value says of its unit."""
+    if name.endswith("_c"):
+        return notation.temperature_at(value, "g")
+    return notation.mass_of(value, "g") if name.endswith("_g") else notation.number(value, "g")
 
 
 def _sentence(text: str) -> str:

@@ -18,6 +18,7 @@ from demo.examples import router as examples
 from ingredients.api import router as ingredients
 from kitchens.api import router as kitchen
 from kitchens.machines import router as machines
+from kitchens.people import router as people
 from kitchens.session import router as session
 from kitchens.sign_in import KitchenSession, notation_for
 from mixes.api import router as mixes
@@ -29,7 +30,7 @@ api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=Non
 answer_problems(api, notation_for)
 for router in (session, vocabulary):
     api.add_router("", router)
-for router in (kitchen, machines, ingredients, analysis, mixes, revisions, notes, batches, examples):
+for router in (kitchen, people, machines, ingredients, analysis, mixes, revisions, notes, batches, examples):
     api.add_router("/kitchens/{kitchen}", router)
 
 

@@ -1,20 +1,25 @@
 import { useQuery } from "@tanstack/react-query";
-import { Navigate, Route, Routes } from "react-router";
+import { lazy, Suspense } from "react";
+import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { enterKitchen, Problem } from "./shared/api/client";
 import { KitchenContext } from "./shared/api/kitchen";
 import { kitchenQuery, sessionQuery, vocabularyQuery } from "./shared/api/queries";
 import { VocabularyContext } from "./shared/api/vocabulary";
-import { BatchSheet } from "./stations/batches/batch-sheet";
-import { Batches } from "./stations/batches/batches";
-import { Bench } from "./stations/bench/bench";
 import { Mixes } from "./stations/bench/mixes/mixes";
-import { PasteRecipe } from "./stations/bench/paste/paste-recipe";
-import { EditPreparation, NewPreparation } from "./stations/shelf/preparation/preparation";
-import { Shelf } from "./stations/shelf/shelf";
 import { SignIn } from "./stations/sign-in/sign-in";
+import { ErrorBoundary } from "./ui/error-boundary";
 import { Frame } from "./ui/frame";
-import { Waiting } from "./ui/waiting";
+import { OneMoment, Waiting } from "./ui/waiting";
+
+const Bench = lazy(() => import("./stations/bench/bench").then(({ Bench }) => ({ default: Bench })));
+const PasteRecipe = lazy(() => import("./stations/bench/paste/paste-recipe").then(({ PasteRecipe }) => ({ default: PasteRecipe })));
+const Shelf = lazy(() => import("./stations/shelf/shelf").then(({ Shelf }) => ({ default: Shelf })));
+const NewPreparation = lazy(() => import("./stations/shelf/preparation/preparation").then(({ NewPreparation }) => ({ default: NewPreparation })));
+const EditPreparation = lazy(() => import("./stations/shelf/preparation/preparation").then(({ EditPreparation }) => ({ default: EditPreparation })));
+const Batches = lazy(() => import("./stations/batches/batches").then(({ Batches }) => ({ default: Batches })));
+const BatchSheet = lazy(() => import("./stations/batches/batch-sheet").then(({ BatchSheet }) => ({ default: BatchSheet })));
+const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ KitchenPage }) => ({ default: KitchenPage })));
 
 /** Nobody gets past the door; behind it every station has an address of its own. */
 export function App() {
@@ -48,18 +53,24 @@ export function App() {
 }
 
 function Stations() {
+  const { pathname } = useLocation();
   return (
-    <Routes>
-      <Route path="/" element={<Navigate to="/bench" replace />} />
-      <Route path="/shelf" element={<Shelf />} />
-      <Route path="/bench" element={<Mixes />} />
-      <Route path="/shelf/preparations" element={<NewPreparation />} />
-      <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
-      <Route path="/bench/paste" element={<PasteRecipe />} />
-      <Route path="/bench/:mixId" element={<Bench />} />
-      <Route path="/batches" element={<Batches />} />
-      <Route path="/batches/:batchId" element={<BatchSheet />} />
-      <Route path="*" element={<Navigate to="/bench" replace />} />
-    </Routes>
+    <ErrorBoundary place={pathname}>
+      <Suspense fallback={<OneMoment />}>
+        <Routes>
+          <Route path="/" element={<Navigate to="/bench" replace />} />
+          <Route path="/shelf" element={<Shelf />} />
+          <Route path="/bench" element={<Mixes />} />
+          <Route path="/shelf/preparations" element={<NewPreparation />} />
+          <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
+          <Route path="/bench/paste" element={<PasteRecipe />} />
+          <Route path="/bench/:mixId" element={<Bench />} />
+          <Route path="/batches" element={<Batches />} />
+          <Route path="/batches/:batchId" element={<BatchSheet />} />
+          <Route path="/kitchen/:room?" element={<KitchenPage />} />
+          <Route path="*" element={<Navigate to="/bench" replace />} />
+        </Routes>
+      </Suspense>
+    </ErrorBoundary>
   );
 }

@@ -94,7 +94,7 @@ describe("typing", () => {
   });
 
   test("in another place ends what was typed before", () => {
-    const state = after(type("120"), type("500", KEYS[0]!));
+    const state = after(type("120"), type("500", KEYS[0]));
     expect(state.present.lines[1]?.typed).toBe("120");
     expect(state.past).toHaveLength(1);
     expect(state.shown.lines[0]?.typed).toBe("500");

@@ -2,29 +2,33 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 
 import type { Schemas } from "../src/shared/api/client";
-import { grams, readNumber, shown, unbroken } from "../src/shared/format/numbers";
+import { readNumber, unbroken } from "../src/shared/format/numbers";
+import { fromUnit, typedMass, Units } from "../src/shared/format/units";
 import { firstTargets, rangeOf } from "../src/stations/bench/balance/target";
 import { highlightOf } from "../src/stations/bench/draft/highlighted";
 import type { DraftReading } from "../src/stations/bench/draft/use-analysis";
 import { inView } from "../src/stations/bench/lines/view";
 import { beginReading, bodyOf, isOpen, nextOpen } from "../src/stations/bench/paste/reading";
 
-describe("numbers", () => {
-  test("that are shown are read again", () => {
-    fc.assert(
-      fc.property(fc.double({ min: -1e6, max: 1e6, noNaN: true }), fc.integer({ min: 0, max: 3 }), (value, decimals) => {
-        expect(readNumber(shown(value, decimals))).toBeCloseTo(value, decimals - 0.01);
-      }),
-    );
-  });
+const METRIC = new Units({ temperature_unit: "C", mass_unit: "g", locale: "en-GB" });
+const OUNCES = new Units({ temperature_unit: "F", mass_unit: "oz", locale: "en-US" });
+const GERMAN = new Units({ temperature_unit: "C", mass_unit: "g", locale: "de-DE" });
 
+describe("numbers", () => {
   test.each([
-    [1234567, 0, "1\u202f234\u202f567"],
+    [1234567, 0, "1,234,567"],
     [-18, 0, "−18"],
     [-0.04, 1, "0.0"],
-    [999.96, 1, "1\u202f000.0"],
+    [999.96, 1, "1,000.0"],
     [0, 2, "0.00"],
-  ])("%s with %s decimals is %j", (value, decimals, text) => expect(shown(value, decimals)).toBe(text));
+  ])("%s with %s decimals is %j", (value, decimals, text) => expect(METRIC.number(value, decimals)).toBe(text));
+
+  test("are written as the region does", () => {
+    expect(GERMAN.number(1234.5, 1)).toBe("1.234,5");
+    expect(GERMAN.temperature(-13.4)).toBe("−13,4\u00a0°C");
+    expect(METRIC.day("2026-11-05T10:00:00Z")).toBe("5 Nov 2026");
+    expect(OUNCES.day("2026-11-05T10:00:00Z")).toBe("Nov 5, 2026");
+  });
 
   test.each([
     ["1,5", 1.5],
@@ -43,7 +47,41 @@ describe("numbers", () => {
     [3.02, "3"],
     [9.96, "10"],
     [24.6, "25"],
-  ])("%s g is said as %j", (value, text) => expect(grams(value)).toBe(text));
+  ])("%s g is said as %j", (value, text) => expect(METRIC.massFigure(value)).toBe(text));
+});
+
+describe("a kitchen in Fahrenheit and ounces", () => {
+  test("reads what it writes", () => {
+    fc.assert(
+      fc.property(fc.double({ min: -40, max: 120, noNaN: true }), (celsius) => {
+        expect(OUNCES.readTemperature(OUNCES.typedTemperature(celsius))).toBeCloseTo(celsius, 1);
+      }),
+    );
+    fc.assert(
+      fc.property(fc.double({ min: 0.5, max: 20_000, noNaN: true }), (grams) => {
+        expect(Math.abs((OUNCES.readMass(OUNCES.typedMass(grams)) ?? 0) - grams)).toBeLessThan(Math.max(0.3, grams * 0.01));
+      }),
+    );
+  });
+
+  test.each([
+    [-18, "0\u00a0°F"],
+    [-12.2, "10\u00a0°F"],
+    [0, "32\u00a0°F"],
+  ])("says %s °C as %j", (celsius, text) => expect(OUNCES.temperature(celsius, 0)).toBe(text));
+
+  test("weighs with the digits a kitchen scale shows", () => {
+    expect([454, 28.35, 3, 0.5, 4540].map((grams) => OUNCES.mass(grams))).toEqual(["16.0\u00a0oz", "1.00\u00a0oz", "0.11\u00a0oz", "0.018\u00a0oz", "160\u00a0oz"]);
+    expect(typedMass(113, "oz")).toBe("3.99");
+    expect(fromUnit(4, "oz")).toBeCloseTo(113.4, 1);
+  });
+
+  test("has an axis of round degrees", () => {
+    expect(OUNCES.ticks(1, -28).map((celsius) => OUNCES.degrees(celsius, 0))).toEqual(["−10°", "0°", "10°", "20°", "30°"]);
+    expect(METRIC.ticks(1, -28)).toEqual([-28, -24, -20, -16, -12, -8, -4, 0].map((tick) => tick + 0));
+  });
+
+  test("says how much warmer without a zero of its own", () => expect(OUNCES.degreesApart(0.7)).toBe("1.3°"));
 });
 
 test("figures stay with their units, and other words may go to the next line", () => {
@@ -58,12 +96,12 @@ describe("views of an amount", () => {
     ["percent", "11.3 %"],
     ["kilo", "113 g"],
     ["cups", "½ cup"],
-  ] as const)("%s shows %j", (view, text) => expect(inView(view, 113, "½ cup", 1000)).toBe(text));
+  ] as const)("%s shows %j", (view, text) => expect(inView(view, 113, "½ cup", 1000, METRIC)).toBe(text));
 
   test("what weighs nothing, or is in nothing, is left as it was typed", () => {
-    expect(inView("percent", null, null, 1000)).toBeNull();
-    expect(inView("kilo", 113, null, 0)).toBeNull();
-    expect(inView("percent", 0.4, null, 1000)).toBe("0.04 %");
+    expect(inView("percent", null, null, 1000, METRIC)).toBeNull();
+    expect(inView("kilo", 113, null, 0, METRIC)).toBeNull();
+    expect(inView("percent", 0.4, null, 1000, METRIC)).toBe("0.04 %");
   });
 });
 

@@ -77,7 +77,7 @@ class ScaleTest(KitchenCase):
             ({"by": "guests", "amount": "12 kg"}, "“12 kg” is not a number"),
             ({"by": "runs", "amount": "²"}, "not an amount"),
             ({"by": "mass", "amount": "999 kg", "lines": []}, "nothing in the mix"),
-            ({"by": "portions", "amount": "3", "each_ml": 0.001}, "a portion of"),
+            ({"by": "portions", "amount": "3", "each_ml": 0.001}, "A portion of"),
             ({"by": "line", "amount": "3"}, "Say of which line"),
             ({"by": "line", "amount": "3", "line": 99}, "Say of which line"),
             ({"by": "line", "amount": "3 bushels", "line": 0}, "Whole milk 3.5 %:"),
@@ -129,7 +129,7 @@ class MachineTest(KitchenCase):
         self.assertEqual(self.send("PATCH", path, {"version": 1, "name": "Late"})[0], 412)
         for body, says in (
             ({"name": "x", "kind": "teapot", "bowl_l": 1}, "not a kind of machine"),
-            ({"name": "x", "kind": "canister", "bowl_l": 0}, "a bowl of 0 L"),
+            ({"name": "x", "kind": "canister", "bowl_l": 0}, "A bowl of 0 L"),
             ({"name": " ", "kind": "canister", "bowl_l": 1}, "needs a name"),
             ({"name": "x", "kind": "canister", "bowl_l": "big"}, "bowl_l"),
         ):

@@ -49,6 +49,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/scalings"): {"lines": LINES, "by": "mass", "amount": "2 kg"},
     ("PATCH", "/mixes/{mix_id}"): {"starred": True},
     ("POST", "/mixes/{mix_id}/differences"): {"lines": LINES},
+    ("POST", "/people"): {"name": "somebody new"},
     ("POST", "/notes"): {"text": "Goes fast on Sundays."},
     ("POST", "/recipe-readings"): {"text": "100 g sugar"},
     ("POST", "/mixes/recipes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
@@ -78,6 +79,7 @@ class PermissionsTest(KitchenCase):
             ("stock_id", stock.pk),
             ("number", 1),
             ("machine_id", (self.their_machine if theirs else self.our_machine).pk),
+            ("person_id", (self.theirs if theirs else self.ours).pk),
             ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))

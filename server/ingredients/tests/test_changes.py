@@ -187,7 +187,7 @@ class PreparationTest(KitchenCase):
 
     def test_what_cannot_be_made_names_its_line_or_step(self) -> None:
         for changes, message in (
-            ({"lines": []}, "nothing that weighs"),
+            ({"lines": []}, "Nothing that weighs"),
             ({"lines": [{"ingredient": "moon", "typed": "1"}]}, "no ingredient"),
             ({"lines": [{"ingredient": "sugar", "typed": "much"}]}, "Line 1"),
             ({"steps": [{"kind": "reduce", "measured_g": 5}]}, "Step 1"),

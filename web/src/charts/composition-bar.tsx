@@ -1,7 +1,8 @@
 import type { Schemas } from "../shared/api/client";
 import { useVocabulary } from "../shared/api/vocabulary";
-import { grams } from "../shared/format/numbers";
+
 import { paint } from "./strata";
+import { useUnits } from "../shared/format/units";
 
 /** A bar whose length is grams and whose colours are what they bring; `most` grams fill it. */
 export function CompositionBar({
@@ -15,13 +16,14 @@ export function CompositionBar({
   water: boolean;
   of: string;
 }) {
+  const units = useUnits();
   const { strata } = useVocabulary();
   const order = strata.filter(({ key }) => water || key !== "water").reverse();
   const drawn = order.flatMap(({ key, name }) => {
     const part = parts.find((candidate) => candidate.key === key);
     return part && part.grams > 0 ? [{ key, name, grams: part.grams }] : [];
   });
-  const text = drawn.map((part) => `${grams(part.grams)} g ${part.name.toLowerCase()}`).join(", ");
+  const text = drawn.map((part) => `${units.mass(part.grams)} ${part.name.toLowerCase()}`).join(", ");
   return (
     <div role="img" aria-label={`${of}: ${text || "nothing"}`} title={text} className="flex h-3 w-full">
       {drawn.map((part) => (

@@ -1,23 +1,18 @@
 import type { Schemas } from "../shared/api/client";
-import { shown } from "../shared/format/numbers";
+
+import { Track } from "../ui/track";
 import { paint } from "./strata";
+import { type Units, useUnits } from "../shared/format/units";
 
 /** A gum against its usual dose: grams would be a hair's breadth, so the band is the dose and the needle what is in. */
 export function DoseBar({ dose, of }: { dose: Schemas["Dose"]; of: string }) {
-  const end = endOfDose(dose);
-  const at = (pct: number) => `${(100 * pct) / end}%`;
+  const units = useUnits();
   const outside = dose.pct < dose.low_pct || dose.pct > dose.high_pct;
-  const usual = `usual ${fine(dose.low_pct)} to ${fine(dose.high_pct)} %`;
+  const usual = `usual ${fine(dose.low_pct, units)} to ${fine(dose.high_pct, units)}\u00a0%`;
   return (
-    <div role="img" aria-label={`${of}: ${fine(dose.pct)} % of the mix, ${usual}`} title={usual} className="flex items-center gap-2">
-      <span className="relative h-2 min-w-8 flex-1 rounded-sm bg-steel">
-        <span
-          className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
-          style={{ left: at(dose.low_pct), width: at(dose.high_pct - dose.low_pct) }}
-        />
-        <span className="absolute -inset-y-0.5 w-1 rounded-sm" style={{ left: at(dose.pct), background: paint("gums") }} />
-      </span>
-      <span className={`text-sm max-md:hidden ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct)} %</span>
+    <div role="img" aria-label={`${of}: ${fine(dose.pct, units)} % of the mix, ${usual}`} title={usual} className="flex items-center gap-2">
+      <Track className="min-w-8 flex-1" range={[0, endOfDose(dose)]} band={[dose.low_pct, dose.high_pct]} needles={[{ at: dose.pct, colour: paint("gums") }]} />
+      <span className={`text-sm whitespace-nowrap max-md:hidden ${outside ? "font-semibold text-hot" : "text-muted"}`}>{fine(dose.pct, units)}&nbsp;%</span>
     </div>
   );
 }
@@ -27,6 +22,6 @@ export function endOfDose(dose: Schemas["Dose"]): number {
   return Math.max(dose.high_pct * 1.6, dose.pct * 1.05);
 }
 
-function fine(pct: number): string {
-  return shown(pct, pct < 0.1 ? 3 : 2);
+function fine(pct: number, units: Units): string {
+  return units.number(pct, pct < 0.1 ? 3 : 2);
 }

@@ -1,6 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useState } from "react";
-
-import { shown } from "../shared/format/numbers";
+import { useUnits } from "../shared/format/units";
 
 const REACH = 7;
 
@@ -18,6 +17,7 @@ type Props = {
 
 /** The upper edge of a stratum: dragged, or moved by keys and confirmed with Enter, it asks for another share. */
 export function StratumEdge({ layer, left, right, perPixel, aim }: Props) {
+  const units = useUnits();
   const [from, setFrom] = useState<number | null>(null);
   const [wanted, setWanted] = useState<number | null>(null);
   const pct = wanted ?? layer.share;
@@ -52,7 +52,7 @@ export function StratumEdge({ layer, left, right, perPixel, aim }: Props) {
       aria-valuenow={Math.round(pct * 10) / 10}
       aria-valuemin={0}
       aria-valuemax={99}
-      aria-valuetext={`${shown(pct, 1)} %`}
+      aria-valuetext={`${units.number(pct, 1)} %`}
       data-edge={layer.key}
       className="cursor-ns-resize touch-none"
       onKeyDown={keys}
@@ -70,7 +70,7 @@ export function StratumEdge({ layer, left, right, perPixel, aim }: Props) {
         <g pointerEvents="none">
           <line x1={left} x2={right} y1={y} y2={y} stroke="var(--ink)" strokeWidth="2" strokeDasharray="5 3" />
           <text x={(left + right) / 2} y={y - 5} textAnchor="middle" fontSize="13" fontWeight="700" className="halo" fill="var(--ink)">
-            {layer.name} {shown(wanted, 1)} %
+            {layer.name} {units.number(wanted, 1)} %
           </text>
         </g>
       )}

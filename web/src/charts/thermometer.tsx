@@ -3,9 +3,10 @@ import { area, curveMonotoneY, line } from "d3-shape";
 import type { KeyboardEvent, PointerEvent } from "react";
 
 import type { Schemas } from "../shared/api/client";
-import { degrees, shown } from "../shared/format/numbers";
+
 import { spread } from "./strata";
 import { type Size, useSize } from "./use-size";
+import { type Units, useUnits } from "../shared/format/units";
 
 const LEFT = 40;
 const HANDLE_ROOM = 12;
@@ -43,11 +44,12 @@ export function Thermometer(props: Props) {
 }
 
 function Drawing({ analysis, freezer, onFreezer, ghost, comparison, highlighted, size }: Props & { size: Size }) {
+  const units = useUnits();
   const right = size.width - HANDLE_ROOM;
   const y = scaleLinear().domain([WARMEST, COLDEST]).range([6, size.height - 24]);
   const x = scaleLinear().domain([0, 100]).range([LEFT, right]);
   const scales = { x, y, right };
-  const marks = marksOf(analysis, freezer);
+  const marks = marksOf(analysis, freezer, units);
   const described = marks.map((mark) => `${mark.title}, ${mark.sub}`).join("; ");
   return (
     <svg width={size.width} height={size.height} className="eased absolute inset-0 block touch-none select-none">
@@ -123,44 +125,45 @@ function Comparison({ line: { t_c, frozen_pct }, scales }: { line: Schemas["Comp
 }
 
 function Axes({ scales: { x, y, right }, height }: { scales: Scales; height: number }) {
+  const units = useUnits();
   return (
     <g fontSize="12" fill="var(--muted)">
       <line x1={LEFT} x2={LEFT} y1={y(WARMEST)} y2={y(COLDEST)} stroke="var(--ink)" strokeWidth="1.5" />
       <line x1={LEFT} x2={right} y1={y(COLDEST)} y2={y(COLDEST)} stroke="var(--line)" />
-      {[0, -4, -8, -12, -16, -20, -24, -28].map((tick) => (
+      {units.ticks(WARMEST, COLDEST).map((tick) => (
         <g key={tick}>
           <line x1={LEFT - 5} x2={LEFT} y1={y(tick)} y2={y(tick)} stroke="var(--ink)" />
           <text x={LEFT - 8} y={y(tick) + 4} textAnchor="end">
-            {degrees(tick, 0)}
+            {units.degrees(tick, 0)}
           </text>
         </g>
       ))}
       {[0, 25, 50, 75, 100].map((tick) => (
         <text key={tick} x={x(tick)} y={height - 6} textAnchor={tick === 100 ? "end" : "middle"}>
-          {tick === 100 ? "100 %" : tick}
+          {tick === 100 ? "100\u00a0%" : tick}
         </text>
       ))}
     </g>
   );
 }
 
-function marksOf(analysis: Analysis, freezer: number): Mark[] {
+function marksOf(analysis: Analysis, freezer: number, units: Units): Mark[] {
   const marks: Mark[] = [];
   const { first_ice_c: first, scoop_c: scoop } = analysis;
   if (first !== null && first >= COLDEST) {
-    const title = `first ice ${degrees(first)}`;
+    const title = `first ice ${units.degrees(first)}`;
     marks.push({ key: "first", t: first, title, sub: "crystals begin to form", colour: "var(--ink)", ink: "var(--ink)" });
   }
   if (scoop !== null && scoop >= COLDEST) {
-    const title = `scoops ${degrees(scoop)}`;
-    marks.push({ key: "scoop", t: scoop, title, sub: "give or take 0.7°", colour: "var(--band-edge)", ink: "var(--ink)" });
+    const title = `scoops ${units.degrees(scoop)}`;
+    marks.push({ key: "scoop", t: scoop, title, sub: `give or take ${units.degreesApart(SOFT_EDGE)}`, colour: "var(--band-edge)", ink: "var(--ink)" });
   }
   const answered = analysis.freezer.t_c === freezer;
   marks.push({
     key: "freezer",
     t: Math.max(freezer, COLDEST),
-    title: `your freezer ${degrees(freezer, Number.isInteger(freezer) ? 0 : 1)}`,
-    sub: answered ? `${shown(analysis.freezer.frozen_pct)} % ice, ${analysis.freezer.word}` : "…",
+    title: `your freezer ${units.degrees(freezer, Number.isInteger(freezer) ? 0 : 1)}`,
+    sub: answered ? `${units.number(analysis.freezer.frozen_pct)} % ice, ${analysis.freezer.word}` : "…",
     colour: "var(--hot)",
     ink: "var(--hot)",
   });
@@ -211,6 +214,7 @@ const STEPS: Record<string, number> = {
 };
 
 function FreezerHandle(props: { scales: Scales; freezer: number; word: string; move: (celsius: number) => void }) {
+  const units = useUnits();
   const { freezer } = props;
   const { y, right } = props.scales;
   const at = y(Math.max(freezer, COLDEST));
@@ -241,7 +245,7 @@ function FreezerHandle(props: { scales: Scales; freezer: number; word: string; m
       aria-valuemin={COLDEST}
       aria-valuemax={0}
       aria-valuenow={freezer}
-      aria-valuetext={`${shown(freezer, 1)} °C, ${props.word}`}
+      aria-valuetext={`${units.temperature(freezer)}, ${props.word}`}
       onKeyDown={keys}
       onPointerDown={(event) => event.currentTarget.setPointerCapture(event.pointerId)}
       onPointerMove={drag}

@@ -1,10 +1,9 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { NavLink } from "react-router";
 
-import { answer, server } from "../shared/api/client";
 import { useKitchen } from "../shared/api/kitchen";
 import { Mark } from "./mark";
+import { SignOut } from "./sign-out";
 
 const STATIONS = [
   { to: "/shelf", name: "Shelf" },
@@ -12,17 +11,14 @@ const STATIONS = [
   { to: "/batches", name: "Batches" },
 ];
 
+const place = (isActive: boolean) =>
+  `grid min-h-12 flex-1 place-items-center border-transparent text-center text-sm md:flex-none md:border-l-3 md:py-2 ${
+    isActive ? "border-[#ff8a4f] bg-white/10 font-bold text-white" : "hover:text-white"
+  }`;
+
 /** The rail of stations, in the order of the work, and beside it the station itself. */
 export function Frame({ children }: { children: ReactNode }) {
   const kitchen = useKitchen();
-  const client = useQueryClient();
-  const signOut = useMutation({
-    mutationFn: () => answer(server.DELETE("/session")),
-    onSettled: () => {
-      client.clear();
-      window.location.assign("/");
-    },
-  });
   return (
     <div className="flex min-h-screen flex-col-reverse md:flex-row">
       <nav
@@ -33,29 +29,15 @@ export function Frame({ children }: { children: ReactNode }) {
           <Mark />
         </span>
         {STATIONS.map((station) => (
-          <NavLink
-            key={station.to}
-            to={station.to}
-            className={({ isActive }) =>
-              `grid min-h-12 flex-1 place-items-center border-transparent text-sm md:flex-none md:border-l-3 md:py-2 ${
-                isActive ? "border-[#ff8a4f] bg-white/10 font-bold text-white" : "hover:text-white"
-              }`
-            }
-          >
+          <NavLink key={station.to} to={station.to} className={({ isActive }) => place(isActive)}>
             {station.name}
           </NavLink>
         ))}
-        <button
-          type="button"
-          onClick={() => signOut.mutate()}
-          className="grid min-h-12 flex-1 place-items-center px-1 text-xs hover:text-white md:mt-auto md:mb-2 md:flex-none"
-        >
-          <span className="hidden text-center md:block">
-            {kitchen.name}
-            <br />
-          </span>
-          <span className="underline">Sign out</span>
-        </button>
+        <NavLink to="/kitchen" className={({ isActive }) => `${place(isActive)} px-1 break-words md:mt-auto`} title={`${kitchen.name}: what holds for everything made here`}>
+          <span className="max-md:hidden">{kitchen.name}</span>
+          <span className="md:hidden">Kitchen</span>
+        </NavLink>
+        <SignOut />
       </nav>
       <main className="min-w-0 flex-1">{children}</main>
     </div>

@@ -14,6 +14,10 @@ export function Waiting<T>({ query, children }: { query: UseQueryResult<T>; chil
       </div>
     );
   }
+  return <OneMoment />;
+}
+
+export function OneMoment() {
   return (
     <p role="status" className="p-6 text-muted">
       One moment…

@@ -133,3 +133,13 @@ export function sendWhileLeaving(path: string, body: unknown, version: number): 
     headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken"), ...ifMatch(version).headers },
   });
 }
+
+/** What the server says is wrong with one value of what was sent, by its JSON pointer. */
+export function faultAt(error: Error | null, pointer: string): string | undefined {
+  return error instanceof Problem ? error.at(pointer) : undefined;
+}
+
+/** What went wrong, where no single value is at fault. */
+export function faultOfAll(error: Error | null): string | undefined {
+  return error instanceof Problem && error.faults.length > 0 ? undefined : error?.message;
+}

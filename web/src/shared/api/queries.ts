@@ -15,6 +15,11 @@ export const kitchenQuery = queryOptions({
   staleTime: Infinity,
 });
 
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: () => answer(api.GET("/people")),
+});
+
 export const vocabularyQuery = queryOptions({
   queryKey: ["vocabulary"],
   queryFn: async () => (await answer(server.GET("/vocabulary"))) as Schemas["Vocabulary"],
@@ -36,14 +41,6 @@ async function everyPage<T>(fetchPage: (page: { limit: number; offset: number })
 }
 
 export type Search = NonNullable<KitchenPaths["/ingredients"]["get"]["parameters"]["query"]>;
-
-export const searchQuery = (search: Search) =>
-  queryOptions({
-    queryKey: ["ingredients", search],
-    queryFn: ({ signal }) => answer(api.GET("/ingredients", { params: { query: search }, signal })),
-    staleTime: 60_000,
-    placeholderData: keepPreviousData,
-  });
 
 export const typedLineQuery = (text: string, limit: number) =>
   queryOptions({
@@ -86,6 +83,16 @@ export const PAGE = 40;
 function nextOffset(last: Page<unknown>, pages: Page<unknown>[]): number | null {
   return pages.length * PAGE < last.total ? pages.length * PAGE : null;
 }
+
+export const shelfQuery = (wanted: Omit<Search, "limit" | "offset">) =>
+  infiniteQueryOptions({
+    queryKey: ["ingredients", wanted],
+    queryFn: ({ pageParam, signal }) => answer(api.GET("/ingredients", { params: { query: { ...wanted, limit: PAGE, offset: pageParam } }, signal })),
+    initialPageParam: 0,
+    getNextPageParam: nextOffset,
+    staleTime: 60_000,
+    placeholderData: keepPreviousData,
+  });
 
 export const mixesQuery = (wanted: MixFilter) =>
   infiniteQueryOptions({

@@ -1,11 +1,12 @@
 import type { Schemas } from "../api/client";
-import { listed, shown } from "./numbers";
+import { listed } from "./numbers";
+import type { Units } from "./units";
 
 /** Firmness where a mix is kept and served, beside the freezer that the verdict speaks of. */
-export function placesSentence(places: Schemas["PlaceOut"][]): string {
+export function placesSentence(places: Schemas["PlaceOut"][], units: Units): string {
   const parts = places
     .filter((place) => place.key !== "freezer")
-    .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C ${place.word}`);
+    .map((place) => `${place.key === "cabinet" ? "in the cabinet" : "served"} at ${units.setting(place.t_c)} ${place.word}`);
   return `${parts.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
 }
 
@@ -19,7 +20,8 @@ export function allergenSentence(of: { allergens: string[]; allergensNotStated: 
 }
 
 /** What a litre costs, or what is known of it while something has no price. */
-export function costSentence(cost: Schemas["CostOut"], currency: string): string {
-  if (cost.per_litre !== null) return `${shown(cost.per_litre, 2)} ${currency} a litre.`;
-  return `At least ${shown(cost.at_least, 2)} ${currency} in all: ${listed(cost.not_priced)} ${cost.not_priced.length === 1 ? "has" : "have"} no price.`;
+export function costSentence(cost: Schemas["CostOut"], currency: string, units: Units): string {
+  if (cost.per_litre !== null) return `${units.number(cost.per_litre, 2)}\u00a0${currency} a litre.`;
+  const least = `At least ${units.number(cost.at_least, 2)}\u00a0${currency} in all`;
+  return `${least}: ${listed(cost.not_priced)} ${cost.not_priced.length === 1 ? "has" : "have"} no price.`;
 }

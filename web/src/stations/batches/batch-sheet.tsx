@@ -1,15 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Check, Printer } from "lucide-react";
-import { useEffect, useId, useState } from "react";
+import { useId } from "react";
 import { Link, useParams } from "react-router";
 
 import { answer, api, Offline, once, type Schemas } from "../../shared/api/client";
 import { batchQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
-import { day, grams, shown } from "../../shared/format/numbers";
+
 import { Button } from "../../ui/button";
 import { Waiting } from "../../ui/waiting";
 import { Outcome } from "./outcome";
+import { useUnits } from "../../shared/format/units";
+import { useKept } from "../../shared/use-kept";
 
 type Batch = Schemas["BatchOut"];
 type Entry = Schemas["NewEntry"];
@@ -47,6 +49,7 @@ async function sentAgain<T>(send: () => Promise<T>): Promise<T> {
 }
 
 function Sheet({ batch }: { batch: Batch }) {
+  const units = useUnits();
   const { stages } = useVocabulary();
   const numbered = batch.lines.map((line, number) => ({ line, number }));
   const groups = [{ key: null, name: "First" }, ...stages]
@@ -60,8 +63,8 @@ function Sheet({ batch }: { batch: Batch }) {
         <div className="mr-auto">
           <h1 className="text-2xl">{batch.mix_name}</h1>
           <p className="text-muted">
-            Batch {batch.number}, {day(batch.begun_at)}
-            {batch.begun_by ? `, by ${batch.begun_by}` : ""} · revision {batch.revision} · {shown(planned)} g
+            Batch {batch.number}, {units.day(batch.begun_at)}
+            {batch.begun_by ? `, by ${batch.begun_by}` : ""} · revision {batch.revision} · {units.mass(planned)}
           </p>
         </div>
         <Link to={`/bench/${batch.mix_id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
@@ -100,10 +103,10 @@ function Sheet({ batch }: { batch: Batch }) {
 }
 
 function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["BatchLine"]; number: number }) {
+  const units = useUnits();
   const record = useRecord(batchId);
   const id = useId();
-  const [typed, setTyped] = useState(line.as_made_typed ?? "");
-  useEffect(() => setTyped(line.as_made_typed ?? ""), [line.as_made_typed]);
+  const [typed, setTyped] = useKept(line.as_made_typed ?? "");
 
   function weigh() {
     if (typed.trim() !== (line.as_made_typed ?? "")) record.mutate({ kind: "weighed", line: number, text: typed, done: true });
@@ -131,7 +134,7 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
         <label htmlFor={id} className={`min-w-0 ${line.ticked ? "text-muted print:text-black" : ""}`}>
           {line.name}
         </label>
-        <b className="text-right">{grams(line.planned_g)} g</b>
+        <b className="text-right">{units.mass(line.planned_g)}</b>
         <span className="flex items-baseline gap-1">
           <input
             id={id}
@@ -139,7 +142,7 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
             maxLength={60}
             inputMode="text"
             autoComplete="off"
-            placeholder={grams(line.planned_g)}
+            placeholder={units.massFigure(line.planned_g)}
             aria-invalid={record.isError ? true : undefined}
             aria-describedby={record.isError ? `${id}-error` : undefined}
             onChange={(event) => setTyped(event.target.value)}
@@ -162,9 +165,8 @@ function SheetLine({ batchId, line, number }: { batchId: number; line: Schemas["
 function Afterwards({ batch }: { batch: Batch }) {
   const { firmness_words: words } = useVocabulary();
   const record = useRecord(batch.id);
-  const [note, setNote] = useState(batch.note);
+  const [note, setNote] = useKept(batch.note);
   const id = useId();
-  useEffect(() => setNote(batch.note), [batch.note]);
   return (
     <section aria-label="Afterwards" className="panel grid break-inside-avoid gap-3 p-4">
       <fieldset>

@@ -2,13 +2,15 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 
 import { batchesQuery } from "../../shared/api/queries";
-import { day } from "../../shared/format/numbers";
+
 import { Button } from "../../ui/button";
 import { StationHead } from "../../ui/frame";
 import { Waiting } from "../../ui/waiting";
+import { useUnits } from "../../shared/format/units";
 
 /** What was made, newest first. */
 export function Batches() {
+  const units = useUnits();
   const batches = useInfiniteQuery({ ...batchesQuery, refetchOnMount: "always" });
   return (
     <>
@@ -27,7 +29,7 @@ export function Batches() {
                   <p className="text-muted">
                     <b className="text-ink">Batch {batch.number}</b>
                     <br />
-                    {day(batch.begun_at)}
+                    {units.day(batch.begun_at)}
                   </p>
                   <div>
                     <h2 className="text-lg">

@@ -1,9 +1,10 @@
 import { Thermometer } from "../../charts/thermometer";
 import type { Schemas } from "../../shared/api/client";
 import { useKitchen } from "../../shared/api/kitchen";
-import { degrees, shown } from "../../shared/format/numbers";
+
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { Why } from "../../ui/why";
+import { type Units, useUnits } from "../../shared/format/units";
 
 /** What the batch will be: as planned beside as made. */
 export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
@@ -30,15 +31,16 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
 
 /** What the Bench says below its verdict, of what went in and by what was known of it then. */
 function AsMade({ batch, places }: { batch: Schemas["BatchOut"]; places: Schemas["PlaceOut"][] }) {
-  const currency = useKitchen().currency;
+  const { currency } = useKitchen();
+  const units = useUnits();
   const { cost } = batch;
   return (
     <div className="mt-3 text-sm text-muted">
       <p>
-        {placesSentence(places)} <Why of="cabinet" />
+        {placesSentence(places, units)} <Why of="cabinet" />
       </p>
       <p>
-        {allergenSentence({ allergens: batch.allergens, allergensNotStated: batch.allergens_not_stated })} {cost && costSentence(cost, currency)}{" "}
+        {allergenSentence({ allergens: batch.allergens, allergensNotStated: batch.allergens_not_stated })} {cost && costSentence(cost, currency, units)}{" "}
         {cost && <Why of="cost" />}
       </p>
     </div>
@@ -52,6 +54,7 @@ function Side(props: {
   message?: string | null;
 }) {
   const { analysis, other } = props;
+  const units = useUnits();
   if (!analysis) {
     return (
       <div>
@@ -76,7 +79,7 @@ function Side(props: {
         {rows.map(([name, value, before, decimals]) => (
           <div key={name} className="contents">
             <dt className="text-muted">{name}</dt>
-            <dd className={`text-right ${differs(value, before, decimals) ? "font-bold" : ""}`}>{figure(name, value, decimals)}</dd>
+            <dd className={`text-right ${differs(value, before, decimals) ? "font-bold" : ""}`}>{figure(name, value, decimals, units)}</dd>
           </div>
         ))}
       </dl>
@@ -89,7 +92,7 @@ function differs(value: number | null, before: number | null | undefined, decima
   return typeof before === "number" && value !== null && value.toFixed(decimals) !== before.toFixed(decimals);
 }
 
-function figure(name: string, value: number | null, decimals: number): string {
+function figure(name: string, value: number | null, decimals: number, units: Units): string {
   if (value === null) return "none";
-  return name === "first ice" || name === "scoops at" ? degrees(value, decimals) : shown(value, decimals);
+  return name === "first ice" || name === "scoops at" ? units.temperature(value, decimals) : units.number(value, decimals);
 }

@@ -1,7 +1,8 @@
 import { Check, X } from "lucide-react";
 import { useState } from "react";
 
-import type { Draft } from "./draft/draft";
+import { useBalance } from "./balance/use-balance";
+import { useBenchActions, useComparison, useDraft } from "./bench-context";
 
 const PLACE = "jalebi.first-steps";
 
@@ -10,10 +11,13 @@ export function beginFirstSteps(): void {
   localStorage.setItem(PLACE, "begun");
 }
 
-type Props = { draft: Draft; revisions: number; balance: () => void; keep: () => void };
-
 /** The first two minutes, beside the work: four steps that tick themselves off, and can be sent away. */
-export function FirstSteps({ draft, revisions, balance, keep }: Props) {
+export function FirstSteps() {
+  const { ask } = useBenchActions();
+  const { draft } = useDraft();
+  const revisions = useComparison().revisions.length;
+  const { show: balance } = useBalance();
+  const keep = () => ask({ what: "revisions" });
   const [shown, setShown] = useState(() => localStorage.getItem(PLACE) === "begun");
   if (!shown) return null;
   const weighed = draft.lines.filter((line) => line.typed.trim() !== "").length;

@@ -1,44 +1,19 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { MoreHorizontal } from "lucide-react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { useVocabulary } from "../../shared/api/vocabulary";
 import { Button, Key } from "../../ui/button";
-import { Choice } from "../../ui/field";
-import { Menu, MenuCheck, MenuItem, MenuLine } from "../../ui/menu";
-import type { OpenDialog } from "./dialogs";
-import type { Draft, Edit } from "./draft/draft";
-import type { SyncState } from "./draft/draft-sync";
+import { Menu, MenuCheck, MenuLine } from "../../ui/menu";
+import { Select } from "../../ui/select";
+import { useBenchActions, useComparison, useDraft } from "./bench-context";
 import { typing } from "./lines/typing";
-
-type Props = {
-  mix: Schemas["MixOut"];
-  draft: Draft;
-  edit: (edit: Edit) => void;
-  sync: SyncState;
-  make: () => void;
-  making: boolean;
-  saveFile: () => void;
-  ask: (openDialog: OpenDialog) => void;
-  notes: () => void;
-  kitchenRestrictions: string[];
-  based: Schemas["RevisionOut"] | undefined;
-};
+import { MixMenu } from "./mix-menu";
 
 /** The mix's name and style, what it goes on from, whether it is kept, and what can be done with the whole of it. */
-export function MixHead({ mix, draft, edit, sync, ask, ...props }: Props) {
+export function MixHead() {
   const { styles } = useVocabulary();
-  const navigate = useNavigate();
-  const client = useQueryClient();
-  const path = { params: { path: { mix_id: mix.id } } };
-  const archive = useMutation({
-    mutationFn: () => answer(api.DELETE("/mixes/{mix_id}", path)),
-    onSuccess: async () => {
-      await client.invalidateQueries({ queryKey: ["mixes"] });
-      await navigate("/bench");
-    },
-  });
+  const { edit, make, toggleNotes } = useBenchActions();
+  const { draft, making } = useDraft();
   return (
     <header className="not-on-paper flex flex-wrap items-center gap-x-3 gap-y-2 px-4 pt-3">
       <Link to="/bench" className="inline-flex min-h-[24px] items-center text-sm text-muted underline">
@@ -55,65 +30,47 @@ export function MixHead({ mix, draft, edit, sync, ask, ...props }: Props) {
         />
       </h1>
       <div className="w-40">
-        <Choice
+        <Select
           label="Style"
           hideLabel
           value={draft.style ?? ""}
           options={[{ key: "", name: "no style chosen" }, ...styles]}
-          onChange={(event) => edit({ kind: "style", style: event.target.value || null })}
+          onChange={(style) => edit({ kind: "style", style: style || null })}
         />
       </div>
-      <ForWhom chosen={draft.restrictions} always={props.kitchenRestrictions} edit={edit} />
-      <button type="button" onClick={() => ask({ what: "revisions" })} className="max-w-56 truncate text-sm text-muted underline">
-        {draft.basedOn !== null ? (
-          <>
-            <span className="max-xl:hidden">from revision </span>
-            <span className="xl:hidden">revision </span>
-            {draft.basedOn}
-            {props.based && <span className="max-xl:hidden"> · {props.based.name}</span>}
-          </>
-        ) : (
-          "no revision"
-        )}
-      </button>
+      <ForWhom />
+      <BasedOn />
       <span className="ml-auto" />
-      <SyncNote sync={sync} />
-      <button type="button" onClick={props.notes} className="text-sm text-muted underline">
+      <SyncNote />
+      <button type="button" onClick={toggleNotes} className="text-sm text-muted underline">
         notes <Key>N</Key>
       </button>
-      <Menu label="More about this mix" trigger={<MoreHorizontal size={18} aria-hidden />}>
-        <MenuItem onSelect={() => ask({ what: "scale" })}>
-          Another size… <Key>S</Key>
-        </MenuItem>
-        <MenuItem onSelect={() => ask({ what: "revisions" })}>
-          Revisions… <Key>K</Key>
-        </MenuItem>
-        <MenuItem onSelect={() => ask({ what: "table" })}>
-          The table… <Key>T</Key>
-        </MenuItem>
-        {mix.method.length > 0 && <MenuItem onSelect={() => ask({ what: "method" })}>The recipe’s method…</MenuItem>}
-        <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
-        <MenuItem onSelect={props.saveFile}>Save as a mix file</MenuItem>
-        <MenuItem onSelect={() => window.setTimeout(() => window.print())}>
-          Print… <Key>Ctrl P</Key>
-        </MenuItem>
-        <MenuLine />
-        <MenuItem onSelect={() => edit({ kind: "undo" })}>
-          Undo <Key>Ctrl Z</Key>
-        </MenuItem>
-        <MenuItem onSelect={() => edit({ kind: "redo" })}>
-          Redo <Key>Ctrl ⇧ Z</Key>
-        </MenuItem>
-        <MenuItem onSelect={() => ask({ what: "keys" })}>
-          Keys <Key>?</Key>
-        </MenuItem>
-        <MenuLine />
-        <MenuItem onSelect={() => archive.mutate()}>Put this mix into the archive</MenuItem>
-      </Menu>
-      <Button kind="hot" onClick={props.make} disabled={props.making}>
+      <MixMenu />
+      <Button kind="hot" onClick={make} disabled={making}>
         Make it <Key>M</Key>
       </Button>
     </header>
+  );
+}
+
+/** The revision that the mix goes on from; it opens all of them. */
+function BasedOn() {
+  const { ask } = useBenchActions();
+  const { basedOn } = useDraft().draft;
+  const { based } = useComparison();
+  return (
+    <button type="button" onClick={() => ask({ what: "revisions" })} className="max-w-56 truncate text-sm text-muted underline">
+      {basedOn === null ? (
+        "no revision"
+      ) : (
+        <>
+          <span className="max-xl:hidden">from revision </span>
+          <span className="xl:hidden">revision </span>
+          {basedOn}
+          {based && <span className="max-xl:hidden"> · {based.name}</span>}
+        </>
+      )}
+    </button>
   );
 }
 
@@ -124,12 +81,16 @@ function spokenWithout(key: string): string {
 }
 
 /** Who must be able to eat it: restrictions of this mix, beside those that hold for the whole kitchen. */
-function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[]; edit: (edit: Edit) => void }) {
+function ForWhom() {
   const { restrictions } = useVocabulary();
+  const { restrictions: always } = useKitchen();
+  const { edit } = useBenchActions();
+  const { restrictions: chosen } = useDraft().draft;
   const out = chosen.filter((key) => key.startsWith(WITHOUT));
   const names = restrictions.filter(({ key }) => chosen.includes(key) || always.includes(key)).map(({ name }) => name);
   names.push(...out.map(spokenWithout));
   const label = names.length > 0 ? names.join(", ") : "no restrictions";
+  const without = (key: string) => edit({ kind: "restrictions", restrictions: chosen.filter((other) => other !== key) });
   return (
     <Menu label={`For whom: ${label}`} trigger={<span className="max-w-60 truncate">{label}</span>} plain>
       <MenuLine>This mix must be</MenuLine>
@@ -137,14 +98,14 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
         <MenuCheck
           key={key}
           checked={chosen.includes(key) || always.includes(key)}
-          onChange={(on) => edit({ kind: "restrictions", restrictions: on ? [...chosen, key] : chosen.filter((other) => other !== key) })}
+          onChange={(on) => (on ? edit({ kind: "restrictions", restrictions: [...chosen, key] }) : without(key))}
         >
           {name}
           {always.includes(key) && <span className="text-sm text-muted">everything here is</span>}
         </MenuCheck>
       ))}
       {out.map((key) => (
-        <MenuCheck key={key} checked onChange={() => edit({ kind: "restrictions", restrictions: chosen.filter((other) => other !== key) })}>
+        <MenuCheck key={key} checked onChange={() => without(key)}>
           {spokenWithout(key)}
         </MenuCheck>
       ))}
@@ -152,17 +113,20 @@ function ForWhom({ chosen, always, edit }: { chosen: string[]; always: string[];
   );
 }
 
-function SyncNote({ sync }: { sync: SyncState }) {
-  const note = {
-    saved: "saved",
-    saving: "saving…",
-    offline: "no connection: saved in this browser, sent later",
-    refused: "not saved",
-    conflict: "not saved",
-  }[sync.state];
+const NOTES = {
+  saved: "saved",
+  saving: "saving…",
+  offline: "no connection: saved in this browser, sent later",
+  refused: "not saved",
+  conflict: "not saved",
+};
+
+function SyncNote() {
+  const { state } = useDraft().synced;
+  const calm = state === "saved" || state === "saving";
   return (
-    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${sync.state === "saved" || sync.state === "saving" ? "text-muted" : "text-hot"}`}>
-      {note}
+    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${calm ? "text-muted" : "text-hot"}`}>
+      {NOTES[state]}
     </span>
   );
 }

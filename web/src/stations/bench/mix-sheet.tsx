@@ -3,25 +3,19 @@ import { useEffect, useState } from "react";
 import { flushSync } from "react-dom";
 
 import type { Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { useVocabulary } from "../../shared/api/vocabulary";
-import { day, grams, shown } from "../../shared/format/numbers";
 import { allergenSentence } from "../../shared/format/sentences";
+import { useUnits } from "../../shared/format/units";
+import { useBenchActions, useComparison, useDraft, useReading } from "./bench-context";
 import { byStage, type Draft } from "./draft/draft";
 import type { DraftReading } from "./draft/use-analysis";
 import { CellsTable, tableKey } from "./lines/composition-table";
 import { MethodSteps } from "./method";
 
-type Props = {
-  mix: Schemas["MixOut"];
-  draft: Draft;
-  reading: DraftReading | undefined;
-  kitchen: string;
-  based: Schemas["RevisionOut"] | undefined;
-};
-
 /** The mix on paper: what to weigh, by stage, with room to tick it off, what it will be, and the method. */
-export function MixSheet(props: Props) {
-  return usePrinting() ? <Sheet {...props} /> : null;
+export function MixSheet() {
+  return usePrinting() ? <Sheet /> : null;
 }
 
 /** Whether the page is being printed; the sheet is made in time for the printer, and not on every edit before. */
@@ -44,25 +38,31 @@ function usePrinting(): boolean {
   return printing;
 }
 
-function Sheet({ mix, draft, reading, kitchen, based }: Props) {
+function Sheet() {
+  const { mix } = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const { based } = useComparison();
+  const kitchen = useKitchen();
+  const units = useUnits();
   const { stages, styles } = useVocabulary();
   const table = useQueryClient().getQueryData<Schemas["TableOut"]>(tableKey(draft));
   const analysis = reading?.analysis;
   const names = new Map(stages.map((stage) => [stage.key, stage.name]));
   const style = styles.find(({ key }) => key === draft.style)?.name;
   const figures = analysis && [
-    `fat ${shown(analysis.figures.fat, 1)} %`,
-    `milk solids not fat ${shown(analysis.figures.msnf, 1)} %`,
-    `sugars ${shown(analysis.figures.sugars, 1)} %`,
-    `solids ${shown(analysis.figures.total_solids, 1)} %`,
-    `sweetness ${shown(analysis.figures.sweetness_pod, 1)}`,
-    analysis.scoop_c === null ? "" : `scoops at ${shown(analysis.scoop_c, 1)} °C`,
+    `fat ${units.number(analysis.figures.fat, 1)} %`,
+    `milk solids not fat ${units.number(analysis.figures.msnf, 1)} %`,
+    `sugars ${units.number(analysis.figures.sugars, 1)} %`,
+    `solids ${units.number(analysis.figures.total_solids, 1)} %`,
+    `sweetness ${units.number(analysis.figures.sweetness_pod, 1)}`,
+    analysis.scoop_c === null ? "" : `scoops at ${units.temperature(analysis.scoop_c)}`,
   ];
   return (
     <article className="sheet-only-on-paper" data-sheet>
       <h1 className="text-2xl">{draft.name}</h1>
       <p>
-        {[style, analysis && `${shown(analysis.mass_g)} g`, `air ${draft.overrunRead ?? 30} %`, based && `revision ${based.number}, ${based.name}`, kitchen, day(new Date().toISOString())]
+        {[style, analysis && units.mass(analysis.mass_g), `air ${draft.overrunRead ?? 30} %`, based && `revision ${based.number}, ${based.name}`, kitchen.name, units.day(new Date().toISOString())]
           .filter(Boolean)
           .join(" · ")}
       </p>
@@ -101,6 +101,7 @@ function Sheet({ mix, draft, reading, kitchen, based }: Props) {
 }
 
 function SheetStage({ name, lines, reading }: { name: string; lines: Draft["lines"]; reading: DraftReading | undefined }) {
+  const units = useUnits();
   return (
     <>
       <tr>
@@ -119,7 +120,7 @@ function SheetStage({ name, lines, reading }: { name: string; lines: Draft["line
               {read?.name ?? line.ingredient}
               {line.note && <i> ({line.note})</i>}
             </td>
-            <td className="py-1 text-right font-bold whitespace-nowrap">{read?.grams == null ? "—" : `${grams(read.grams)} g`}</td>
+            <td className="py-1 text-right font-bold whitespace-nowrap">{read?.grams == null ? "—" : units.mass(read.grams)}</td>
             <td className="w-32 py-1 pl-4 whitespace-nowrap">{read?.measure ?? ""}</td>
           </tr>
         );

@@ -1,48 +1,39 @@
 import { useEffect } from "react";
 
-import type { OpenDialog } from "./dialogs";
-import type { Edit } from "./draft/draft";
-import { type View, VIEWS } from "./lines/view";
-
-type Hands = {
-  pointed: string | null;
-  view: View;
-  setView: (view: View) => void;
-  edit: (edit: Edit) => void;
-  ask: (openDialog: OpenDialog) => void;
-  choose: (key: string) => void;
-  make: () => void;
-  balance: () => void;
-  notes: () => void;
-};
+import { useBalance } from "./balance/use-balance";
+import { useBenchActions, useSelection } from "./bench-context";
+import { VIEWS } from "./lines/view";
 
 /** The keys of the Bench, by what they mean: those of a line hold for the one typed in, or else pointed at. */
-export function useBenchKeys(hands: Hands): void {
+export function useBenchKeys(): void {
+  const actions = useBenchActions();
+  const { pointed, view } = useSelection();
+  const { show: balance } = useBalance();
   useEffect(() => {
-    const { edit, ask } = hands;
+    const { edit, ask } = actions;
     const ofMix: Record<string, () => void> = {
       "/": () => document.getElementById("add-line")?.focus(),
       "?": () => ask({ what: "keys" }),
       s: () => ask({ what: "scale" }),
       t: () => ask({ what: "table" }),
       k: () => ask({ what: "revisions" }),
-      n: hands.notes,
-      b: hands.balance,
-      m: hands.make,
-      v: () => hands.setView(VIEWS[(VIEWS.findIndex(({ key }) => key === hands.view) + 1) % VIEWS.length]!.key),
+      n: actions.toggleNotes,
+      b: balance,
+      m: actions.make,
+      v: () => actions.setView(VIEWS[(VIEWS.findIndex(({ key }) => key === view) + 1) % VIEWS.length]!.key),
     };
     const ofLine: Record<string, (key: string) => void> = {
       p: (key) => edit({ kind: "pin", keys: [key] }),
       l: (key) => ask({ what: "look", key }),
       r: (key) => ask({ what: "replace", key }),
-      x: hands.choose,
+      x: actions.choose,
     };
     const meant = (event: KeyboardEvent): (() => void) | undefined => {
       const target = event.target instanceof HTMLElement ? event.target : null;
       if (target?.closest("[role=dialog], [role=menu], aside")) return undefined;
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z") return () => edit({ kind: event.shiftKey ? "redo" : "undo" });
-      const line = target?.dataset.amount ?? hands.pointed;
+      const line = target?.dataset.amount ?? pointed;
       const letter = event.code.startsWith("Key") ? event.code.slice(3).toLowerCase() : "";
       const typing = target?.closest("input, textarea, select") !== null && target !== null;
       if (command || (typing && !event.altKey)) return undefined;
@@ -58,5 +49,5 @@ export function useBenchKeys(hands: Hands): void {
     };
     window.addEventListener("keydown", keys);
     return () => window.removeEventListener("keydown", keys);
-  }, [hands]);
+  }, [actions, pointed, view, balance]);
 }

@@ -1,5 +1,5 @@
 import { useMutation } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 
 import { answer, api, savedFile, type Schemas } from "../../shared/api/client";
@@ -37,7 +37,13 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
       await savedFile(`/mixes/${mix.id}/file`);
     },
   });
-  const failed = [make, prepare, saveFile].find(({ isError }) => isError);
-  useEffect(() => failed?.reset(), [draft]); // what went wrong was said of the draft before
-  return { make, prepare, saveFile, errors: [make, prepare, saveFile].map(({ error }) => error?.message) };
+  const said = useSaidOf(draft, [make.error, prepare.error, saveFile.error]);
+  return { make, prepare, saveFile, errors: said };
+}
+
+/** What went wrong with a draft; it is said no more once the draft is another. */
+function useSaidOf(draft: Draft, errors: (Error | null)[]): (string | undefined)[] {
+  const [said, setSaid] = useState<{ of: Draft; errors: (Error | null)[] }>({ of: draft, errors: [] });
+  if (errors.some((error, at) => error !== (said.errors[at] ?? null))) setSaid({ of: draft, errors });
+  return said.of === draft ? said.errors.map((error) => error?.message) : [];
 }

@@ -1,24 +1,15 @@
-import { memo } from "react";
-
-import type { Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
+import { useUnits } from "../../shared/format/units";
 import { Why } from "../../ui/why";
-import type { Edit } from "./draft/draft";
-import type { DraftReading } from "./draft/use-analysis";
+import { useReading } from "./bench-context";
 import { MachineFill } from "./size/machine-fill";
 
-type Props = {
-  reading: DraftReading | undefined;
-  machine: number | null;
-  edit: (edit: Edit) => void;
-  currency: string;
-  lastBatch: Schemas["LastBatch"] | null;
-  scale: () => void;
-};
-
 /** What a cook would say of the mix, and beside it the machine that it must fit. */
-export const Verdict = memo(function Verdict({ reading, machine, edit, currency, lastBatch, scale }: Props) {
-  const analysis = reading?.analysis ?? null;
+export function Verdict() {
+  const { reading, analysis } = useReading();
+  const { currency } = useKitchen();
+  const units = useUnits();
   return (
     <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
       <div className="min-w-0 flex-1 basis-80">
@@ -35,12 +26,12 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
         </div>
         {analysis && (
           <p className="text-sm text-muted">
-            {placesSentence(analysis.places)} <Why of="cabinet" />
+            {placesSentence(analysis.places, units)} <Why of="cabinet" />
           </p>
         )}
         {reading && (
           <p className="text-sm text-muted">
-            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency)} {reading.cost && <Why of="cost" />}
+            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency, units)} {reading.cost && <Why of="cost" />}
           </p>
         )}
         {analysis?.cautions.map((caution) => (
@@ -49,7 +40,7 @@ export const Verdict = memo(function Verdict({ reading, machine, edit, currency,
           </p>
         ))}
       </div>
-      <MachineFill machine={machine} reading={reading} lastBatch={lastBatch} edit={edit} scale={scale} />
+      <MachineFill />
     </section>
   );
-});
+}

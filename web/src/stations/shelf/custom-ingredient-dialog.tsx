@@ -5,11 +5,12 @@ import { useState } from "react";
 import { CompositionBar } from "../../charts/composition-bar";
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { shelfChanged } from "../../shared/api/queries";
-import { readNumber, shown } from "../../shared/format/numbers";
+import { readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { PickIngredient, type Picked } from "./pick-ingredient";
+import { useUnits } from "../../shared/format/units";
 
 type Way = "label" | "brix" | "blend";
 type OwnWay = Schemas["FromLabel"] | Schemas["FromBrix"] | Schemas["FromBlend"];
@@ -151,7 +152,8 @@ function bodyOf(way: Way, name: string, picked: Picked | null, typed: Record<str
   if (name.trim() === "" || Object.values(typed).some((text) => text.trim() !== "" && readNumber(text) === null)) return null;
   const own = { name: name.trim(), price: read("price"), pack_g: read("pack_g") };
   if (way === "label") {
-    const figures = Object.fromEntries([...LABEL.map(({ key }) => key), "serving_g"].map((key) => [key, read(key)]).filter(([, value]) => value !== null));
+    const stated = [...LABEL.map(({ key }) => key), "serving_g"].map((key): [string, number | null] => [key, read(key)]);
+    const figures = Object.fromEntries(stated.filter(([, value]) => value !== null));
     if (Object.keys(figures).length === 0) return null;
     return { ...own, way, label: figures as Schemas["NutritionLabel"], like: picked?.slug ?? null } as Schemas["FromLabel"];
   }
@@ -164,12 +166,13 @@ function bodyOf(way: Way, name: string, picked: Picked | null, typed: Record<str
 }
 
 function Preview({ found, name }: { found: Schemas["Preview"]; name: string }) {
+  const units = useUnits();
   return (
     <div className="grid gap-1.5" role="status">
       <CompositionBar parts={found.strata} most={100} water of={name} />
       <p className="text-muted">
-        {found.components.map((part) => `${part.name.toLowerCase()} ${shown(part.grams, 1)}`).join(", ")}. Sweetness {shown(found.sweetness_pod)}, freezing power{" "}
-        {shown(found.freezing_power_pac)}, {shown(found.energy_kcal)} kcal.
+        {found.components.map((part) => `${part.name.toLowerCase()} ${units.number(part.grams, 1)}`).join(", ")}. Sweetness {units.number(found.sweetness_pod)}, freezing power{" "}
+        {units.number(found.freezing_power_pac)}, {units.number(found.energy_kcal)} kcal.
       </p>
       {found.doubts.map((doubt) => (
         <p key={doubt} className="border-l-3 border-hot pl-2">

@@ -7,6 +7,9 @@ import { Button } from "../../ui/button";
 import { FileField } from "../../ui/file-field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 
+/** What scrolls must be reached by keys, or nobody without a mouse sees its end. */
+const SCROLLED_BY_KEYS = 0;
+
 /** Ingredients from a file: first what would change, row by row, then the change. */
 export function IngredientFile({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
@@ -60,11 +63,13 @@ function FileForm({ done }: { done: () => void }) {
             {found.new} new, {found.changed} changed, {found.same} as they are, {found.wrong} that cannot be read
             {found.done && found.wrong > 0 ? " and were left out" : ""}.
           </p>
-          <ul className="grid max-h-80 gap-1 overflow-y-auto" tabIndex={0} aria-label="What changes, row by row">
-            {found.rows.map((row) => (
-              <Row key={row.row} row={row} />
-            ))}
-          </ul>
+          <div role="region" aria-label="What changes, row by row" tabIndex={SCROLLED_BY_KEYS} className="max-h-80 overflow-y-auto">
+            <ul className="grid gap-1">
+              {found.rows.map((row) => (
+                <Row key={row.row} row={row} />
+              ))}
+            </ul>
+          </div>
           {found.done ? (
             <Button kind="dark" onClick={done}>
               Good

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { answer, api, ifMatch, type Schemas } from "../../shared/api/client";
 import { ingredientQuery, shelfChanged, versionsQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
-import { day, listed, readNumber, shown } from "../../shared/format/numbers";
+import { listed, readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { changed } from "../../ui/changed";
 import { Field } from "../../ui/field";
@@ -12,6 +12,8 @@ import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/lines/line-dialog";
 import { AddStock } from "./stock";
+import { Checkbox } from "../../ui/checkbox";
+import { type Units, useUnits } from "../../shared/format/units";
 
 /** All that is known of one ingredient, and what a kitchen can say of it. */
 export function IngredientSheet({ slug, currency }: { slug: string; currency: string }) {
@@ -20,6 +22,7 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 }
 
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
+  const units = useUnits();
   const client = useQueryClient();
   const [dialog, setDialog] = useState<"change" | "stock" | "versions" | null>(null);
   const putAway = useMutation({
@@ -30,9 +33,9 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
       <div className="grid content-start gap-2">
         <Facts ingredient={ingredient} />
-        <p>{measuresSentence(ingredient)}</p>
+        <p>{measuresSentence(ingredient, units)}</p>
         <p>
-          {shown(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency)}
+          {units.number(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency, units)}
         </p>
         <p>
           {ingredient.allergens.length > 0 ? `Contains ${listed(ingredient.allergens)}.` : "None of the allergens that labels name."}
@@ -45,7 +48,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
           </p>
         ))}
         {ingredient.stock.length > 0 && (
-          <p>In the house: {ingredient.stock.map((stock) => stock.typed + (stock.until ? ` until ${day(stock.until)}` : "")).join("; ")}.</p>
+          <p>In the house: {ingredient.stock.map((stock) => stock.typed + (stock.until ? ` until ${units.day(stock.until)}` : "")).join("; ")}.</p>
         )}
         <div className="flex flex-wrap gap-2 pt-1">
           <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
@@ -62,7 +65,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
         {ingredient.components.map((part) => (
           <li key={part.key} className="flex justify-between border-b border-line">
             <span>{part.name}</span>
-            <span className="font-semibold">{shown(part.grams, part.grams < 10 ? 2 : 1)} g</span>
+            <span className="font-semibold">{units.number(part.grams, part.grams < 10 ? 2 : 1)}&nbsp;g</span>
           </li>
         ))}
       </ul>
@@ -79,25 +82,25 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
   );
 }
 
-function measuresSentence(ingredient: Schemas["IngredientDetail"]): string {
-  const density = ingredient.density_kg_l === null ? "By weight only" : `${shown(ingredient.density_kg_l, 2)} kg/L`;
-  const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${shown(weight, weight < 10 ? 1 : 0)} g`);
-  const brix = ingredient.brix > 3 ? [`about ${shown(ingredient.brix)} °Brix`] : [];
+function measuresSentence(ingredient: Schemas["IngredientDetail"], units: Units): string {
+  const density = ingredient.density_kg_l === null ? "By weight only" : `${units.number(ingredient.density_kg_l, 2)} kg/L`;
+  const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${units.mass(weight)}`);
+  const brix = ingredient.brix > 3 ? [`about ${units.number(ingredient.brix)} °Brix`] : [];
   const trim = (ingredient.facts as { trim_pct?: number }).trim_pct;
-  const lost = trim ? [`${shown(trim)} % of what is bought is lost`] : [];
+  const lost = trim ? [`${units.number(trim)} % of what is bought is lost`] : [];
   return `${[density, ...pieces, ...brix, ...lost].join("; ")}.`;
 }
 
-function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string): string {
+function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string, units: Units): string {
   const pack = (ingredient.facts as { pack_g?: number }).pack_g;
-  if (ingredient.price === null) return pack ? `Usually a pack of ${shown(pack)} g; no price yet.` : "No price yet.";
-  const of = pack ? `${shown(ingredient.price, 2)} ${currency} for ${shown(pack)} g` : `${shown(ingredient.price, 2)} ${currency} a pack of unknown weight`;
-  return ingredient.price_per_kg === null ? `${of}.` : `${of}: ${shown(ingredient.price_per_kg, 2)} ${currency} a kilo.`;
+  if (ingredient.price === null) return pack ? `Usually a pack of ${units.mass(pack)}; no price yet.` : "No price yet.";
+  const of = pack ? `${units.number(ingredient.price, 2)} ${currency} for ${units.mass(pack)}` : `${units.number(ingredient.price, 2)} ${currency} a pack of unknown weight`;
+  return ingredient.price_per_kg === null ? `${of}.` : `${of}: ${units.number(ingredient.price_per_kg, 2)} ${currency} a kilo.`;
 }
 
 function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["IngredientDetail"]; currency: string; done: () => void }) {
+  const units = useUnits();
   const client = useQueryClient();
-  const { allergens } = useVocabulary();
   const facts = ingredient.facts as { pack_g?: number; strength_g_kg?: number[] };
   const ladder = facts.strength_g_kg?.map(String) ?? ["", ""];
   const [weak = "", setWeak] = useState(ladder[0]);
@@ -106,7 +109,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
   const [also, setAlso] = useState(ingredient.also.join(", "));
   const [price, setPrice] = useState(ingredient.price === null ? "" : String(ingredient.price));
   const [pack, setPack] = useState(facts.pack_g ? String(facts.pack_g) : "");
-  const [density, setDensity] = useState(ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3));
+  const [density, setDensity] = useState(ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3));
   const [stated, setStated] = useState(ingredient.allergens_stated ? ingredient.allergens : null);
   const change = useMutation({
     mutationFn: () =>
@@ -118,7 +121,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
               { name, also: also.split(",").map((other) => other.trim()).filter(Boolean), price: readNumber(price), pack_g: readNumber(pack), allergens: stated },
               { ...ingredient, pack_g: facts.pack_g ?? null, allergens: ingredient.allergens_stated ? ingredient.allergens : null },
             ),
-            ...(density === (ingredient.density_kg_l === null ? "" : shown(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
+            ...(density === (ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
             ...(weak === ladder[0] && strong === ladder[1] ? {} : { strength_g_kg: ladderOf(weak, strong) }),
             why: "",
           },
@@ -154,27 +157,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           <Field label="Strongest dose" value={strong} inputMode="decimal" maxLength={8} onChange={(event) => setStrong(event.target.value)} />
         </div>
       )}
-      <fieldset className="grid gap-1">
-        <legend className="font-semibold">Allergens</legend>
-        <label className="flex items-center gap-1.5">
-          <input type="checkbox" checked={stated !== null} onChange={(event) => setStated(event.target.checked ? ingredient.allergens : null)} />
-          all of them are stated here
-        </label>
-        {stated && (
-          <div className="grid grid-cols-3 gap-x-3">
-            {allergens.map((allergen) => (
-              <label key={allergen} className="flex items-center gap-1.5">
-                <input
-                  type="checkbox"
-                  checked={stated.includes(allergen)}
-                  onChange={(event) => setStated(event.target.checked ? [...stated, allergen] : stated.filter((other) => other !== allergen))}
-                />
-                {allergen}
-              </label>
-            ))}
-          </div>
-        )}
-      </fieldset>
+      <Allergens of={ingredient} stated={stated} setStated={setStated} />
       {(change.error ?? wrong) && (
         <p role="alert" className="text-hot">
           {change.error?.message ?? "A price, pack, density or dose is not a number. Write one like 2,40."}
@@ -187,6 +170,34 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
   );
 }
 
+type AllergensProps = { of: Schemas["IngredientDetail"]; stated: string[] | null; setStated: (stated: string[] | null) => void };
+
+/** Which allergens it holds, once somebody says that all of them are stated. */
+function Allergens({ of, stated, setStated }: AllergensProps) {
+  const { allergens } = useVocabulary();
+  return (
+    <fieldset className="grid gap-1.5">
+      <legend className="font-semibold">Allergens</legend>
+      <Checkbox checked={stated !== null} onChange={(checked) => setStated(checked ? of.allergens : null)}>
+        all of them are stated here
+      </Checkbox>
+      {stated && (
+        <div className="grid grid-cols-3 gap-x-3 gap-y-1.5">
+          {allergens.map((allergen) => (
+            <Checkbox
+              key={allergen}
+              checked={stated.includes(allergen)}
+              onChange={(checked) => setStated(checked ? [...stated, allergen] : stated.filter((other) => other !== allergen))}
+            >
+              {allergen}
+            </Checkbox>
+          ))}
+        </div>
+      )}
+    </fieldset>
+  );
+}
+
 /** The weakest and strongest dose of a flavouring; none where neither is typed, and what was typed where they do not fit. */
 function ladderOf(weak: string, strong: string): number[] | null {
   if (weak.trim() === "" && strong.trim() === "") return null;
@@ -194,6 +205,7 @@ function ladderOf(weak: string, strong: string): number[] | null {
 }
 
 function Versions({ slug }: { slug: string }) {
+  const units = useUnits();
   const versions = useQuery(versionsQuery(slug));
   return (
     <Waiting query={versions}>
@@ -201,10 +213,10 @@ function Versions({ slug }: { slug: string }) {
         <ol className="grid gap-3">
           {rows.map((version) => (
             <li key={version.number} className="border-t border-line pt-2">
-              <b>{version.name}</b>, until {day(version.changed_at)}
+              <b>{version.name}</b>, until {units.day(version.changed_at)}
               {version.why && <span className="text-muted">: {version.why}</span>}
               <span className="block text-sm text-muted">
-                {version.components.map((part) => `${part.name.toLowerCase()} ${shown(part.grams, part.grams < 10 ? 1 : 0)}`).join(", ")}
+                {version.components.map((part) => `${part.name.toLowerCase()} ${units.number(part.grams, part.grams < 10 ? 1 : 0)}`).join(", ")}
               </span>
             </li>
           ))}

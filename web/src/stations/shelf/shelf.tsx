@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 
@@ -6,46 +6,32 @@ import { CompositionBar } from "../../charts/composition-bar";
 import { paint } from "../../charts/strata";
 import { addressOf, type Schemas } from "../../shared/api/client";
 import { useKitchen } from "../../shared/api/kitchen";
-import { searchQuery } from "../../shared/api/queries";
+import { shelfQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
-import { shown } from "../../shared/format/numbers";
+
 import { Button, buttonClass } from "../../ui/button";
-import { Choice, inputClass } from "../../ui/field";
+import { inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";
 import { Menu, MenuItem } from "../../ui/menu";
 import { Waiting } from "../../ui/waiting";
 import { CustomIngredientDialog } from "./custom-ingredient-dialog";
 import { IngredientFile } from "./ingredient-file";
 import { IngredientSheet } from "./ingredient-sheet";
-import { KitchenDialog } from "./kitchen/kitchen-dialog";
 import { InTheHouse } from "./stock";
+import { Checkbox } from "../../ui/checkbox";
+import { Select } from "../../ui/select";
+import { useUnits } from "../../shared/format/units";
 
-const PAGE = 50;
-const MOST = 100;
+type Wanted = { find: string; brings: string; diet: string; own: boolean };
 
 /** What is this stuff: found by name, by what it brings and by whom it suits, each as a drawing of 100 g of it. */
 export function Shelf() {
-  const kitchen = useKitchen();
-  const { strata, restrictions } = useVocabulary();
-  const [wanted, setWanted] = useState("");
-  const [brings, setBrings] = useState("");
-  const [diet, setDiet] = useState("");
-  const [own, setOwn] = useState(false);
-  const [limit, setLimit] = useState(PAGE);
-  const [dialog, setDialog] = useState<"own" | "file" | "kitchen" | null>(null);
-  const found = useQuery(searchQuery({ find: wanted, brings, diet, own, limit }));
-
-  function look(change: () => void) {
-    change();
-    setLimit(PAGE);
-  }
-
+  const [wanted, setWanted] = useState<Wanted>({ find: "", brings: "", diet: "", own: false });
+  const [dialog, setDialog] = useState<"own" | "file" | null>(null);
+  const found = useInfiniteQuery(shelfQuery(wanted));
   return (
     <>
       <StationHead title="Shelf">
-        <Button kind="quiet" onClick={() => setDialog("kitchen")}>
-          This kitchen
-        </Button>
         <Menu label="Files of ingredients" trigger={<span>Files</span>} plain>
           <MenuItem onSelect={() => setDialog("file")}>Import ingredients…</MenuItem>
           <MenuItem onSelect={() => window.location.assign(addressOf("/ingredients.csv"))}>Take all out as CSV</MenuItem>
@@ -60,69 +46,68 @@ export function Shelf() {
       </StationHead>
       <div className="grid gap-3 px-4 pb-6">
         <InTheHouse />
-        <div className="flex flex-wrap items-center gap-3">
-          <input
-            type="search"
-            aria-label="Find on the shelf"
-            placeholder="Find: cream, nut, caster sugar…"
-            value={wanted}
-            maxLength={100}
-            onChange={(event) => look(() => setWanted(event.target.value))}
-            className={`${inputClass} max-w-72`}
-          />
-          <div className="w-44">
-            <Choice
-              label="What it brings"
-              hideLabel
-              value={brings}
-              options={[{ key: "", name: "bringing anything" }, ...[...strata].reverse().map(({ key, name }) => ({ key, name: `brings ${name.toLowerCase()}` }))]}
-              onChange={(event) => look(() => setBrings(event.target.value))}
-            />
-          </div>
-          <div className="w-44">
-            <Choice
-              label="Whom it suits"
-              hideLabel
-              value={diet}
-              options={[{ key: "", name: "for everyone" }, ...restrictions]}
-              onChange={(event) => look(() => setDiet(event.target.value))}
-            />
-          </div>
-          <label className="flex items-center gap-1.5">
-            <input type="checkbox" checked={own} onChange={(event) => look(() => setOwn(event.target.checked))} />
-            our own
-          </label>
-          <p role="status" className="ml-auto text-sm text-muted">
-            {found.data ? `${found.data.total} found` : ""}
-          </p>
-        </div>
+        <SearchFields wanted={wanted} change={(changes) => setWanted({ ...wanted, ...changes })} total={found.data?.pages[0]?.total} />
         <Legend />
         <Waiting query={found}>
-          {({ total, items: ingredients }) => (
-            <>
-              {total === 0 && (
-                <p className="panel p-5">
-                  Nothing on the shelf {wanted ? `is called “${wanted.slice(0, 60)}”` : "is like that"}. Try a shorter word, or put it there as your own.
-                </p>
-              )}
-              <ul className="panel divide-y divide-line">
-                {ingredients.map((ingredient) => (
-                  <ShelfRow key={ingredient.slug} ingredient={ingredient} currency={kitchen.currency} />
-                ))}
-              </ul>
-              {total > ingredients.length && (
-                <Button className="justify-self-center" onClick={() => setLimit(Math.min(limit + PAGE, MOST))} disabled={limit >= MOST}>
-                  {limit >= MOST ? `${total - ingredients.length} more: narrow the search` : "Show more"}
-                </Button>
-              )}
-            </>
-          )}
+          {({ pages }) => <ShelfRows rows={pages.flatMap(({ items }) => items)} wanted={wanted.find} />}
         </Waiting>
+        {found.hasNextPage && (
+          <Button className="justify-self-center" onClick={() => void found.fetchNextPage()} disabled={found.isFetchingNextPage}>
+            Show more
+          </Button>
+        )}
       </div>
       <CustomIngredientDialog open={dialog === "own"} onClose={() => setDialog(null)} />
       <IngredientFile open={dialog === "file"} onClose={() => setDialog(null)} />
-      <KitchenDialog open={dialog === "kitchen"} onClose={() => setDialog(null)} />
     </>
+  );
+}
+
+function ShelfRows({ rows, wanted }: { rows: Schemas["IngredientOut"][]; wanted: string }) {
+  const { currency } = useKitchen();
+  if (rows.length === 0) {
+    return (
+      <p className="panel p-5">
+        Nothing on the shelf {wanted ? `is called “${wanted.slice(0, 60)}”` : "is like that"}. Try a shorter word, or put it there as your own.
+      </p>
+    );
+  }
+  return (
+    <ul className="panel divide-y divide-line">
+      {rows.map((ingredient) => (
+        <ShelfRow key={ingredient.slug} ingredient={ingredient} currency={currency} />
+      ))}
+    </ul>
+  );
+}
+
+function SearchFields({ wanted, change, total }: { wanted: Wanted; change: (changes: Partial<Wanted>) => void; total: number | undefined }) {
+  const { strata, restrictions } = useVocabulary();
+  const brings = [...strata].reverse().map(({ key, name }) => ({ key, name: `brings ${name.toLowerCase()}` }));
+  return (
+    <div className="flex flex-wrap items-center gap-3">
+      <input
+        type="search"
+        aria-label="Find on the shelf"
+        placeholder="Find: cream, nut, caster sugar…"
+        value={wanted.find}
+        maxLength={100}
+        onChange={(event) => change({ find: event.target.value })}
+        className={`${inputClass} max-w-72`}
+      />
+      <div className="w-48">
+        <Select label="What it brings" hideLabel value={wanted.brings} options={[{ key: "", name: "bringing anything" }, ...brings]} onChange={(key) => change({ brings: key })} />
+      </div>
+      <div className="w-44">
+        <Select label="Whom it suits" hideLabel value={wanted.diet} options={[{ key: "", name: "for everyone" }, ...restrictions]} onChange={(key) => change({ diet: key })} />
+      </div>
+      <Checkbox checked={wanted.own} onChange={(own) => change({ own })}>
+        our own
+      </Checkbox>
+      <p role="status" className="ml-auto text-sm text-muted">
+        {total === undefined ? "" : `${total} found`}
+      </p>
+    </div>
   );
 }
 
@@ -141,6 +126,7 @@ function Legend() {
 }
 
 function ShelfRow({ ingredient, currency }: { ingredient: Schemas["IngredientOut"]; currency: string }) {
+  const units = useUnits();
   const [open, setOpen] = useState(false);
   return (
     <li>
@@ -153,8 +139,8 @@ function ShelfRow({ ingredient, currency }: { ingredient: Schemas["IngredientOut
             </span>
           </span>
           <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
-          <span className="hidden text-right text-sm text-muted md:block">sweetness {shown(ingredient.sweetness_pod)}</span>
-          <span className="hidden text-right text-sm text-muted md:block">freezing power {shown(ingredient.freezing_power_pac)}</span>
+          <span className="hidden text-right text-sm text-muted md:block">sweetness {units.number(ingredient.sweetness_pod)}</span>
+          <span className="hidden text-right text-sm text-muted md:block">freezing power {units.number(ingredient.freezing_power_pac)}</span>
         </summary>
         {open && <IngredientSheet slug={ingredient.slug} currency={currency} />}
       </details>

@@ -3,15 +3,18 @@ import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { shelfChanged, stockQuery } from "../../shared/api/queries";
-import { day } from "../../shared/format/numbers";
+
 import { Button } from "../../ui/button";
-import { Choice, Field } from "../../ui/field";
+import { Field } from "../../ui/field";
+import { Select } from "../../ui/select";
+import { type Units, useUnits } from "../../shared/format/units";
 
 const SOON_DAYS = 4;
 
 /** What is in the house, what must be used first on top; not shown while nothing is noted. */
 export function InTheHouse() {
   const client = useQueryClient();
+  const units = useUnits();
   const stock = useQuery(stockQuery);
   const usedUp = useMutation({
     mutationFn: (id: number) => answer(api.DELETE("/stock/{stock_id}", { params: { path: { stock_id: id } } })),
@@ -26,7 +29,7 @@ export function InTheHouse() {
           <li key={entry.id} className="flex flex-wrap items-baseline gap-x-2">
             <b>{entry.typed}</b> {entry.name}
             {entry.state && <span className="text-muted">{entry.state}</span>}
-            {entry.until && <span className={isSoon(entry) ? "font-semibold text-hot" : "text-muted"}>{untilSaid(entry)}</span>}
+            {entry.until && <span className={isSoon(entry) ? "font-semibold text-hot" : "text-muted"}>{untilSaid(entry, units)}</span>}
             {entry.note && <span className="text-muted">{entry.note}</span>}
             <button type="button" className="text-sm text-muted underline" aria-label={`${entry.typed} ${entry.name} is used up`} onClick={() => usedUp.mutate(entry.id)}>
               used up
@@ -43,13 +46,13 @@ function isSoon(entry: Schemas["StockOut"]): boolean {
   return entry.days_left !== null && entry.days_left <= SOON_DAYS;
 }
 
-function untilSaid(entry: Schemas["StockOut"]): string {
+function untilSaid(entry: Schemas["StockOut"], units: Units): string {
   const left = entry.days_left ?? 0;
-  if (left < 0) return `past its day since ${day(entry.until ?? "")}`;
+  if (left < 0) return `past its day since ${units.day(entry.until ?? "")}`;
   if (left === 0) return "must go today";
   if (left === 1) return "must go by tomorrow";
   const weekday = new Date(entry.until ?? "").toLocaleDateString("en-GB", { weekday: "long" });
-  return left < 7 ? `until ${weekday}` : `until ${day(entry.until ?? "")}`;
+  return left < 7 ? `until ${weekday}` : `until ${units.day(entry.until ?? "")}`;
 }
 
 /** Note an amount that came into the house. */
@@ -77,11 +80,11 @@ export function AddStock({ slug, states, done }: { slug: string; states: string[
       <Field label="How much" value={typed} required maxLength={60} placeholder="6 kg, 2 l, 30 eggs" onChange={(event) => setTyped(event.target.value)} error={add.error?.message} />
       <Field label="To be used by" type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
       {states.length > 0 && (
-        <Choice
+        <Select
           label="State"
           value={state}
           options={[{ key: "", name: "not stated" }, ...states.map((name) => ({ key: name, name }))]}
-          onChange={(event) => setState(event.target.value)}
+          onChange={(key) => setState(key)}
         />
       )}
       <Field label="Note" value={note} maxLength={200} placeholder="from the neighbour’s tree" onChange={(event) => setNote(event.target.value)} />

@@ -1,33 +1,49 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 
 import type { Schemas } from "../../shared/api/client";
+import { useKitchen } from "../../shared/api/kitchen";
 import { typedLineQuery } from "../../shared/api/queries";
 
 /** Gets what a line may mean, null where the shelf could not be asked. */
 type Choose = (matches: Schemas["TypedMatch"][] | null) => void;
 
 /**
- * What the line typed so far says: its amount, its words, and what on the shelf they may be. `choose` runs at once, or
- * as soon as the answer to this very line is there: who types fast and presses Enter means what is typed, not what was
- * shown before, whatever is typed after it and also when the field is left. `sought` are the lines that still wait,
- * `forget` takes them back.
+ * What the line typed so far says: its amount, its words, and what on the shelf they may be. `choose` runs as soon as
+ * the answer to this very line is there: who types fast and presses Enter means what is typed, not what was shown
+ * before, whatever is typed after it and also when the field is left. `sought` are the lines that still wait, in
+ * their order; `forget` takes them back.
  */
 export function useTypedLine(text: string, limit: number) {
-  const [waiting, setWaiting] = useState<{ text: string; choose: Choose }[]>([]);
+  const client = useQueryClient();
+  const [sought, setSought] = useState<string[]>([]);
+  const turn = useRef<Promise<void>>(Promise.resolve());
+  const round = useRef(0);
   const { query, matches, settled, failed } = useReading(text, limit);
-  const next = waiting[0];
-  const asked = useReading(next?.text ?? "", limit);
-  useEffect(() => {
-    if (!next || !asked.settled) return;
-    setWaiting((all) => all.slice(1));
-    next.choose(asked.failed ? null : asked.matches);
-  });
+
   function choose(then: Choose) {
-    if (settled) then(failed ? null : matches);
-    else setWaiting((all) => [...all, { text, choose: then }]);
+    const line = text.trim();
+    const before = turn.current;
+    const mine = round.current;
+    if (settled) return then(failed ? null : matches);
+    setSought((all) => [...all, text]);
+    const answered = client.fetchQuery(typedLineQuery(line, limit)).then(
+      (found) => found.matches,
+      () => null,
+    );
+    turn.current = Promise.all([answered, before]).then(([found]) => {
+      if (mine !== round.current) return;
+      setSought((all) => all.slice(1));
+      then(found);
+    });
   }
-  return { query, matches, settled, failed, sought: waiting.map(({ text: line }) => line), choose, forget: () => setWaiting([]) };
+
+  function forget() {
+    round.current += 1;
+    setSought([]);
+  }
+
+  return { query, matches, settled, failed, sought, choose, forget };
 }
 
 function useReading(text: string, limit: number) {
@@ -42,7 +58,8 @@ function useReading(text: string, limit: number) {
   };
 }
 
-/** An amount as it is shown before a name; a number alone is g. */
-export function withUnit(amount: string): string {
-  return /[a-z%]/i.test(amount) ? amount : `${amount} g`;
+/** Writes an amount as it is shown before a name; a number alone is in the kitchen's unit. */
+export function useAmountText(): (amount: string) => string {
+  const { mass_unit: unit } = useKitchen();
+  return (amount) => (/[a-z%]/i.test(amount) ? amount : `${amount}\u00a0${unit}`);
 }

@@ -1,12 +1,14 @@
 import { Slider } from "radix-ui";
 
-import { shown } from "../../../shared/format/numbers";
+import { useUnits } from "../../../shared/format/units";
 import { Track } from "../../../ui/track";
 
 type Ends = { min: number | null; max: number | null };
 
 type Props = Ends & {
   name: string;
+  /** The quantity; temperatures are said in the kitchen's unit. */
+  of: string;
   range: [number, number];
   /** Where the mix stands now, and where it would stand. */
   before: number | null;
@@ -15,7 +17,7 @@ type Props = Ends & {
 };
 
 /** A band on its track: both ends are dragged or moved by keys; needles say where the mix stands and would stand. */
-export function BandSlider({ name, range, min, max, before, after, onChange }: Props) {
+export function BandSlider({ name, of, range, min, max, before, after, onChange }: Props) {
   const step = stepOf(range);
   const needles = [
     ...(before === null ? [] : [{ at: before, colour: "var(--muted)" }]),
@@ -39,15 +41,17 @@ export function BandSlider({ name, range, min, max, before, after, onChange }: P
       <Slider.Track className="w-full">
         <Track range={range} band={[min, max]} needles={needles} />
       </Slider.Track>
-      <Handle label={`${name}, least`} value={min} />
-      <Handle label={`${name}, most`} value={max} />
+      <Handle label={`${name}, least`} of={of} value={min} />
+      <Handle label={`${name}, most`} of={of} value={max} />
     </Slider.Root>
   );
 }
 
-function Handle({ label, value }: { label: string; value: number | null }) {
+function Handle({ label, of, value }: { label: string; of: string; value: number | null }) {
+  const units = useUnits();
+  const said = value === null ? "open" : of.endsWith("_c") ? units.temperature(value) : units.number(value, 1);
   return (
-    <Slider.Thumb aria-label={label} aria-valuetext={value === null ? "open" : shown(value, 1)} className="grid h-7 w-[24px] cursor-ew-resize place-items-center rounded-button">
+    <Slider.Thumb aria-label={label} aria-valuetext={said} className="grid h-7 w-[24px] cursor-ew-resize place-items-center rounded-button">
       <span className="h-4 w-1.5 rounded-sm border border-band-edge bg-band" />
     </Slider.Thumb>
   );

@@ -1,23 +1,19 @@
 import type { Schemas } from "../../../shared/api/client";
-import { grams } from "../../../shared/format/numbers";
+import { useUnits } from "../../../shared/format/units";
 import { Button } from "../../../ui/button";
+import { Checkbox } from "../../../ui/checkbox";
+import { useBalance } from "./use-balance";
 
 /** Whether a line of a proposal is another than the mix has. */
 export function changes(line: Schemas["ProposedLine"]): boolean {
   return Math.abs(line.after_g - line.before_g) > 0.02 || line.was !== line.name;
 }
 
-type Props = {
-  proposal: Schemas["Proposal"];
-  /** Lines of the proposal that are taken, by their place in it. */
-  taken: ReadonlySet<number>;
-  setTaken: (taken: Set<number>) => void;
-  accept: () => void;
-  dismiss: () => void;
-};
-
 /** What Balance proposes: a sentence, each line before and after, the words that change, and what could not be reached. */
-export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Props) {
+export function ProposalView() {
+  const { proposal, taken, setTaken, accept, dismiss } = useBalance();
+  const units = useUnits();
+  if (!proposal) return null;
   const changing = proposal.lines.map((line, at) => ({ line, at })).filter(({ line }) => changes(line));
 
   function toggle(at: number, on: boolean) {
@@ -50,13 +46,12 @@ export function ProposalView({ proposal, taken, setTaken, accept, dismiss }: Pro
         <ul aria-label="Lines that change" className="grid gap-x-4 text-sm sm:grid-cols-2">
           {changing.map(({ line, at }) => (
             <li key={at}>
-              <label className="flex items-baseline gap-1.5">
-                <input type="checkbox" checked={taken.has(at)} onChange={(event) => toggle(at, event.target.checked)} />
+              <Checkbox className="text-sm" checked={taken.has(at)} onChange={(checked) => toggle(at, checked)}>
                 <span className="min-w-0 truncate">{line.was === line.name ? line.name : `${line.was} → ${line.name}`}</span>
                 <span className="ml-auto whitespace-nowrap">
-                  <span className="text-muted">{grams(line.before_g)}</span> → <b>{grams(line.after_g)} g</b>
+                  <span className="text-muted">{units.massFigure(line.before_g)}</span> → <b>{units.mass(line.after_g)}</b>
                 </span>
-              </label>
+              </Checkbox>
             </li>
           ))}
         </ul>

@@ -1,30 +1,135 @@
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
+import { useKitchen } from "../../../shared/api/kitchen";
+import { useVocabulary } from "../../../shared/api/vocabulary";
+import { strictContext } from "../../../shared/strict-context";
+import { bodyOf, type Draft, type Edit } from "../draft/draft";
+import { changes } from "./proposal";
+import { firstTargets, type Target } from "./target";
 
-export type Question = Omit<Schemas["BalanceQuestion"], "lines" | "style">;
+type Question = Partial<Schemas["BalanceQuestion"]>;
+
+/** Balance on the Bench: whether it is open, its targets, what it proposes, and which lines of that are taken. */
+export type Balance = {
+  open: boolean;
+  show: () => void;
+  close: () => void;
+  targets: Target[];
+  setTargets: (targets: Target[]) => void;
+  sure: boolean;
+  setSure: (sure: boolean) => void;
+  start: (question: Question) => void;
+  /** Ask for another share of a stratum, as it was dragged to. */
+  aimAt: (stratum: string, pct: number) => void;
+  stop: () => void;
+  dismiss: () => void;
+  working: boolean;
+  seconds: number;
+  error: Error | null;
+  proposal: Schemas["Proposal"] | null;
+  /** Lines of the proposal that are taken, by their place in it. */
+  taken: ReadonlySet<number>;
+  setTaken: (taken: Set<number>) => void;
+  accept: () => void;
+};
+
+export const [BalanceContext, useBalance] = strictContext<Balance>("Balance");
+
+/** How far a share that was dragged to may be missed, in %: a gum not as far as sugar. */
+function missable(pct: number): number {
+  return Math.max(0.02, Math.min(0.2, pct / 50));
+}
+
+/** Balance for a draft at a freezer: what was proposed for the mix as it was is no proposal for what it is now. */
+export function useBalanceOf(draft: Draft, freezer: number, edit: (edit: Edit) => void): Balance {
+  const [open, setOpen] = useState(false);
+  const [sure, setSure] = useState(false);
+  const [taken, setTaken] = useState<Set<number>>(new Set());
+  const { targets, setTargets } = useTargets(draft);
+  const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
+  const asked = useProposal((found) => setTaken(new Set(found.lines.map((_, at) => at))));
+  const { reset } = asked;
+  const written = JSON.stringify([lines, style, overrun_pct]);
+  useEffect(() => reset(), [written, reset]);
+
+  function start(question: Question) {
+    const whole = { lines, style, overrun_pct, restrictions, aims, freezer_c: freezer, max_new: 2, sure, ...question };
+    asked.mutate(whole as Schemas["BalanceQuestion"]);
+  }
+
+  return {
+    open,
+    show: useCallback(() => setOpen(true), []),
+    close: () => {
+      setOpen(false);
+      setTargets(null);
+      reset();
+    },
+    targets,
+    setTargets,
+    sure,
+    setSure,
+    start,
+    aimAt: (stratum, pct) => {
+      const target: Target = { of: `stratum-${stratum}`, min: Math.max(0, pct - missable(pct)), max: pct + missable(pct) };
+      setOpen(true);
+      setTargets([...targets.filter(({ of }) => of !== target.of), target]);
+      start({ targets: [{ ...target, weight: 1 }], alone: true });
+    },
+    stop: asked.stop,
+    dismiss: reset,
+    working: asked.isPending,
+    seconds: asked.seconds,
+    error: asked.error,
+    proposal: asked.data ?? null,
+    taken,
+    setTaken,
+    accept: () => asked.data && edit({ kind: "accept", lines: acceptedLines(asked.data, taken, draft) }),
+  };
+}
+
+/** The targets: those that were set by hand, or else what is usual for the mix. */
+function useTargets(draft: Draft) {
+  const { styles } = useVocabulary();
+  const kitchen = useKitchen();
+  const [chosen, setTargets] = useState<Target[] | null>(null);
+  const bands = { ...styles.find(({ key }) => key === draft.style)?.bands, ...kitchen.aims[draft.style ?? ""], ...draft.aims };
+  return { targets: chosen ?? firstTargets(bands), setTargets };
+}
 
 /** Ask for a proposal; a long one is stopped by hand, and the seconds it has taken are told. */
-export function useBalance(body: Pick<Schemas["BalanceQuestion"], "lines" | "style">) {
+function useProposal(proposed: (proposal: Schemas["Proposal"]) => void) {
   const stopper = useRef<AbortController>(undefined);
-  const [seconds, setSeconds] = useState(0);
+  const [now, setNow] = useState(0);
   const ask = useMutation({
-    mutationFn: (question: Partial<Schemas["BalanceQuestion"]>) => {
+    mutationFn: (question: Schemas["BalanceQuestion"]) => {
       stopper.current = new AbortController();
-      const whole = { ...body, ...question } as Schemas["BalanceQuestion"];
-      return answer(api.POST("/proposals", { body: whole, signal: stopper.current.signal }));
+      return answer(api.POST("/proposals", { body: question, signal: stopper.current.signal }));
     },
+    onSuccess: proposed,
   });
+  const { isPending, reset, submittedAt } = ask;
   useEffect(() => {
-    if (!ask.isPending) return;
-    setSeconds(0);
-    const timer = window.setInterval(() => setSeconds((before) => before + 1), 1000);
+    if (!isPending) return;
+    const timer = window.setInterval(() => setNow(Date.now()), 1000);
     return () => window.clearInterval(timer);
-  }, [ask.isPending]);
-  function stop() {
+  }, [isPending]);
+  const stop = useCallback(() => {
     stopper.current?.abort();
-    ask.reset();
-  }
-  return { ask, stop, seconds };
+    reset();
+  }, [reset]);
+  return { ...ask, stop, seconds: Math.max(0, Math.round((now - submittedAt) / 1000)) };
+}
+
+function acceptedLines(proposal: Schemas["Proposal"], taken: ReadonlySet<number>, draft: Draft) {
+  return proposal.lines
+    .filter((line, at) => taken.has(at) && changes(line))
+    .map((line) => ({
+      key: line.line === null ? null : (draft.lines[line.line]?.key ?? null),
+      ingredient: line.ingredient,
+      grams: line.after_g,
+      stage: line.stage,
+    }));
 }

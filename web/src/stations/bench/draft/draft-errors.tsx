@@ -3,43 +3,35 @@ import { useNavigate } from "react-router";
 
 import { answer, api } from "../../../shared/api/client";
 import { Button } from "../../../ui/button";
-import { bodyOf, type Draft, draftOf, type Edit, writtenOf } from "./draft";
+import { useBenchActions, useDraft } from "../bench-context";
+import { bodyOf, draftOf, writtenOf } from "./draft";
 import { forgetUnsent, sameAs } from "./unsent";
-import type { SyncState } from "./draft-sync";
 import { saveMix } from "./kept-mix";
 
-type Props = {
-  mixId: number;
-  draft: Draft;
-  sync: SyncState;
-  /** Go on from what the server holds, with that draft, or with ours to be sent over it. */
-  settle: (version: number, theirs: Draft | null) => void;
-  edit: (edit: Edit) => void;
-  others: (string | undefined)[];
-};
-
 /** What went wrong, in sentences, and the way out. */
-export function DraftErrors(props: Props) {
-  const { sync } = props;
-  const sentences = props.others.filter((sentence) => sentence !== undefined);
-  if (sync.state === "refused") sentences.push(sync.sentence);
-  if (sync.state !== "conflict" && sentences.length === 0) return null;
+export function DraftErrors() {
+  const { errors, synced } = useDraft();
+  const sentences = errors.filter((sentence) => sentence !== undefined);
+  if (synced.state === "refused") sentences.push(synced.sentence);
+  if (synced.state !== "conflict" && sentences.length === 0) return null;
   return (
     <div role="alert" className="panel not-on-paper grid gap-2 border-hot px-4 py-3">
       {sentences.map((sentence) => (
         <p key={sentence}>{sentence}</p>
       ))}
-      {sync.state === "conflict" && <Conflict {...props} sentence={sync.sentence} />}
+      {synced.state === "conflict" && <Conflict sentence={synced.sentence} />}
     </div>
   );
 }
 
 /** Two drafts of one mix: what sets ours apart from the one that is kept, and which of them goes on. */
-function Conflict({ mixId, draft, edit, settle, sentence }: Props & { sentence: string }) {
+function Conflict({ sentence }: { sentence: string }) {
+  const { mix, edit, settle } = useBenchActions();
+  const { draft } = useDraft();
   const navigate = useNavigate();
-  const path = { params: { path: { mix_id: mixId } } };
+  const path = { params: { path: { mix_id: mix.id } } };
   const both = useQuery({
-    queryKey: ["conflict", mixId, writtenOf(draft)],
+    queryKey: ["conflict", mix.id, writtenOf(draft)],
     queryFn: async () => {
       const theirs = await answer(api.GET("/mixes/{mix_id}", path));
       const ours = await answer(api.POST("/mixes/{mix_id}/differences", { ...path, body: bodyOf(draft) }));
@@ -51,7 +43,7 @@ function Conflict({ mixId, draft, edit, settle, sentence }: Props & { sentence: 
     mutationFn: async () => {
       const made = await answer(api.POST("/mixes", { body: { name: `${draft.name} (mine)`.slice(0, 200), style: draft.style } }));
       await saveMix(made.id, { ...draft, name: made.name, basedOn: null }, made.version);
-      forgetUnsent(mixId);
+      forgetUnsent(mix.id);
       return made;
     },
     onSuccess: (made) => navigate(`/bench/${made.id}`),

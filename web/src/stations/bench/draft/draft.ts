@@ -1,5 +1,6 @@
 import type { Schemas } from "../../../shared/api/client";
 import { readNumber } from "../../../shared/format/numbers";
+import { fromUnit, type MassUnit, typedMass } from "../../../shared/format/units";
 
 /** A line of the draft; the key is the browser's own and lives as long as the page. */
 export type Line = Schemas["DraftLine"] & { key: string };
@@ -44,6 +45,8 @@ export type DraftState = {
   typing: Typing | null;
   /** The draft as it counts now: the present with what is being typed. */
   shown: Draft;
+  /** What amounts are written in that nobody typed. */
+  unit: MassUnit;
 };
 
 /** What Balance may do with a line, and what there is to say of it. */
@@ -81,8 +84,8 @@ export function newKey(): string {
 }
 
 /** A line as it comes in: nothing is known of it but what goes in, how much, and where. */
-export function newLine(ingredient: string, typed: string, stage: string | null, key: string = newKey()): Line {
-  return { key, ingredient, typed, unit: "g", grams: null, stage, pinned: false, note: "" };
+export function newLine(ingredient: string, typed: string, stage: string | null, key: string = newKey(), unit: MassUnit = "g"): Line {
+  return { key, ingredient, typed, unit, grams: null, stage, pinned: false, note: "" };
 }
 
 export function draftOf(mix: Schemas["MixOut"]): Draft {
@@ -169,12 +172,12 @@ export function byStage(lines: Line[], stages: string[]): { stage: string | null
     .filter((group) => group.lines.length > 0);
 }
 
-export function begun(present: Draft): DraftState {
-  return at(present, [], []);
+export function begun(present: Draft, unit: MassUnit = "g"): DraftState {
+  return at(unit, present, [], []);
 }
 
-function at(present: Draft, past: Draft[], future: Draft[]): DraftState {
-  return { present, past, future, typing: null, shown: present };
+function at(unit: MassUnit, present: Draft, past: Draft[], future: Draft[]): DraftState {
+  return { unit, present, past, future, typing: null, shown: present };
 }
 
 export function edited(state: DraftState, edit: Edit): DraftState {
@@ -189,20 +192,20 @@ export function edited(state: DraftState, edit: Edit): DraftState {
       return state.typing ? { ...state, typing: null, shown: state.present } : state;
     case "based": {
       const { present, past, future } = done(state);
-      return at({ ...present, basedOn: edit.on }, past, future);
+      return at(state.unit, { ...present, basedOn: edit.on }, past, future);
     }
     case "undo": {
       const { present, past, future } = done(state);
       const [last, ...rest] = past;
-      return last ? at(last, rest, [present, ...future]) : state;
+      return last ? at(state.unit, last, rest, [present, ...future]) : state;
     }
     case "redo": {
       const { present, past, future } = done(state);
       const [next, ...rest] = future;
-      return next ? at(next, [present, ...past], rest) : state;
+      return next ? at(state.unit, next, [present, ...past], rest) : state;
     }
     default:
-      return stepped(done(state), apply(done(state).present, edit));
+      return stepped(done(state), apply(done(state).present, edit, state.unit));
   }
 }
 
@@ -211,7 +214,7 @@ function samePlace(typing: Typing | null, edit: Typing): boolean {
 }
 
 function typing(state: DraftState, edit: Typing): DraftState {
-  return { ...state, typing: edit, shown: apply(state.present, edit) };
+  return { ...state, typing: edit, shown: apply(state.present, edit, state.unit) };
 }
 
 /** What was being typed becomes a step, if it says anything else than before. */
@@ -219,9 +222,9 @@ function done(state: DraftState): DraftState {
   return state.typing ? stepped(state, state.shown) : state;
 }
 
-function stepped({ present, past, future }: DraftState, next: Draft): DraftState {
-  if (next === present || saysTheSame(next, present)) return at(present, past, future);
-  return at(next, [present, ...past].slice(0, MOST_STEPS), []);
+function stepped({ unit, present, past, future }: DraftState, next: Draft): DraftState {
+  if (next === present || saysTheSame(next, present)) return at(unit, present, past, future);
+  return at(unit, next, [present, ...past].slice(0, MOST_STEPS), []);
 }
 
 function saysTheSame(one: Draft, other: Draft): boolean {
@@ -230,7 +233,7 @@ function saysTheSame(one: Draft, other: Draft): boolean {
 
 type Change = Exclude<Edit, { kind: "undo" | "redo" | "done" | "retract" | "based" }>;
 
-function apply(draft: Draft, edit: Change): Draft {
+function apply(draft: Draft, edit: Change, unit: MassUnit): Draft {
   switch (edit.kind) {
     case "name":
       return { ...draft, name: edit.name };
@@ -253,11 +256,11 @@ function apply(draft: Draft, edit: Change): Draft {
     case "restore":
       return restored(draft, edit.revision);
     case "accept":
-      return edit.lines.reduce(accepted, draft);
+      return edit.lines.reduce((now, line) => accepted(now, line, unit), draft);
     case "scale":
       return edit.lines.reduce((scaled, line) => resized(scaled, line, edit.times), draft);
     case "times":
-      return withLines(draft, edit.keys, (line) => timesAsMuch(line, edit.times, edit.read[line.key] ?? null));
+      return withLines(draft, edit.keys, (line) => timesAsMuch(line, edit.times, edit.read[line.key] ?? null, unit));
     case "pin": {
       const pinned = edit.pinned ?? !draft.lines.filter(({ key }) => edit.keys.includes(key)).every((line) => line.pinned);
       return withLines(draft, edit.keys, (line) => ({ ...line, pinned }));
@@ -265,9 +268,9 @@ function apply(draft: Draft, edit: Change): Draft {
     case "hold":
       return withLines(draft, [edit.key], (line) => ({ ...line, ...edit.held }));
     case "exchange":
-      return edit.exchanges.reduce(exchanged, draft);
+      return edit.exchanges.reduce((now, exchange) => exchanged(now, exchange, unit), draft);
     case "swap":
-      return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines) : [line])) };
+      return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines, unit) : [line])) };
     case "type":
       return withLines(draft, [edit.key], (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
     case "stage":
@@ -281,10 +284,10 @@ function apply(draft: Draft, edit: Change): Draft {
   }
 }
 
-function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange): Draft {
-  const less = weighing(draft, key, left);
-  if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams);
-  return { ...less, lines: [...less.lines, { ...newLine(coming, tenths(grams), stage, into), grams }] };
+function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange, unit: MassUnit): Draft {
+  const less = weighing(draft, key, left, unit);
+  if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams, unit);
+  return { ...less, lines: [...less.lines, { ...newLine(coming, typedMass(grams, unit), stage, into, unit), grams }] };
 }
 
 /** A line of another size; its limits grow with it. */
@@ -307,34 +310,33 @@ function restored(draft: Draft, revision: Schemas["RevisionDetail"]): Draft {
   };
 }
 
-function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine): Draft {
-  const typed = String(Math.round(grams * 1000) / 1000);
-  if (key !== null) return withLines(draft, [key], (line) => ({ ...line, ingredient, typed, unit: "g", grams }));
-  return { ...draft, lines: [...draft.lines, { ...newLine(ingredient, typed, stage), grams }] };
+function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine, unit: MassUnit): Draft {
+  const typed = typedMass(grams, unit, 3);
+  if (key !== null) return withLines(draft, [key], (line) => ({ ...line, ingredient, typed, unit, grams }));
+  return { ...draft, lines: [...draft.lines, { ...newLine(ingredient, typed, stage, newKey(), unit), grams }] };
 }
 
-function weighing(draft: Draft, key: string, grams: number): Draft {
-  return withLines(draft, [key], (line) => ({ ...line, typed: tenths(grams), unit: "g", grams }));
+function weighing(draft: Draft, key: string, grams: number, unit: MassUnit): Draft {
+  return withLines(draft, [key], (line) => ({ ...line, typed: typedMass(grams, unit), unit, grams }));
 }
 
 /** A line of another amount; one of which nobody knows what it weighs stays as it is. */
-function timesAsMuch(line: Line, times: number, read: number | null): Line {
+function timesAsMuch(line: Line, times: number, read: number | null, unit: MassUnit): Line {
   const weight = typedGrams(line) ?? read;
-  return weight === null ? line : { ...line, typed: tenths(weight * times), unit: "g", grams: weight * times };
+  return weight === null ? line : { ...line, typed: typedMass(weight * times, unit), unit, grams: weight * times };
 }
 
 /** The g that stand in a line in so many words: keys pressed quickly need not wait for the server's reading. */
 export function typedGrams(line: Line): number | null {
-  return line.unit === "g" ? readNumber(line.typed.replace(/\s*g$/, "")) : readNumber(/^(.*\d) g$/.exec(line.typed)?.[1] ?? "");
-}
-
-function tenths(grams: number): string {
-  return String(Math.round(grams * 10) / 10);
+  const [, figure, written] = /^(.*\d)\s*(g|oz)?$/.exec(line.typed.trim()) ?? [];
+  const unit = written ?? line.unit;
+  const amount = figure === undefined || (unit !== "g" && unit !== "oz") ? null : readNumber(figure);
+  return amount === null ? null : fromUnit(amount, unit as MassUnit);
 }
 
 /** The lines that take the place of one; the first keeps its place on the page. */
-function swapped(line: Line, lines: { ingredient: string; typed: string }[]): Line[] {
-  return lines.map((other, index) => newLine(other.ingredient, other.typed, line.stage ?? null, index === 0 ? line.key : newKey()));
+function swapped(line: Line, lines: { ingredient: string; typed: string }[], unit: MassUnit): Line[] {
+  return lines.map((other, index) => newLine(other.ingredient, other.typed, line.stage ?? null, index === 0 ? line.key : newKey(), unit));
 }
 
 function withLines(draft: Draft, keys: string[], change: (line: Line) => Line): Draft {

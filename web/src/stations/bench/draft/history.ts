@@ -40,5 +40,5 @@ function packed({ past, present, future }: DraftState): Packed {
 function unpacked({ pool, drafts, present: at }: Packed): DraftState {
   const all = drafts.map((draft): Draft => ({ ...draft, lines: draft.lines.map((number) => pool[number]!) }));
   const present = all[at]!;
-  return { past: all.slice(0, at), present, future: all.slice(at + 1), typing: null, shown: present };
+  return { unit: "g", past: all.slice(0, at), present, future: all.slice(at + 1), typing: null, shown: present };
 }

@@ -1,4 +1,5 @@
 import type { Schemas } from "../../../shared/api/client";
+import type { MassUnit } from "../../../shared/format/units";
 import { begun, bodyOf, type Draft, type DraftState, draftOf } from "./draft";
 import { historyOf } from "./history";
 
@@ -33,13 +34,13 @@ export type Start = { state: DraftState; kept: Draft; version: number; ours: Dra
  * Begin with what the server holds, or with edits of this browser that it has not confirmed yet; either with
  * the undo of this tab, where that leads up to it.
  */
-export function startOf(mix: Schemas["MixOut"]): Start {
+export function startOf(mix: Schemas["MixOut"], unit: MassUnit = "g"): Start {
   const held = draftOf(mix);
   const unsent = unsentOf(mix.id);
   const ahead = unsent !== null && !sameAs(mix, unsent.draft);
   const present = ahead ? unsent.draft : held;
   const history = historyOf(mix.id);
-  const state = history && said(history.present) === said(present) ? history : begun(present);
+  const state = history && said(history.present) === said(present) ? { ...history, unit } : begun(present, unit);
   if (!ahead) return { state, kept: state.present, version: mix.version, ours: [] };
   return { state, kept: held, version: unsent.version, ours: [unsent.draft, ...(unsent.sent ?? [])] };
 }

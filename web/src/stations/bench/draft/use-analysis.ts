@@ -48,7 +48,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
         lines: Object.fromEntries(keys.map((key, index) => [key, withoutContributions(found.lines[index]!)])),
         contributions: Object.fromEntries(keys.map((key, index) => [key, found.lines[index]!.contributions])),
       };
-      last.current = { ...(replaceEqualDeep(last.current, reading) as typeof reading), of: draft };
+      last.current = { ...replaceEqualDeep<typeof reading>(last.current, reading), of: draft };
       return last.current;
     },
     structuralSharing: false,

@@ -8,7 +8,9 @@ const REST_MS = 800;
 /** Remember undo and redo of this tab once the hands rest, and on leaving the page. */
 export function useHistory(mixId: number, state: DraftState): void {
   const newest = useRef(state);
-  newest.current = state;
+  useEffect(() => {
+    newest.current = state;
+  });
   useEffect(() => {
     const timer = window.setTimeout(() => rememberHistory(mixId, edited(newest.current, { kind: "done" })), REST_MS);
     return () => window.clearTimeout(timer);

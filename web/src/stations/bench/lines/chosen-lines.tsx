@@ -4,19 +4,15 @@ import { useVocabulary } from "../../../shared/api/vocabulary";
 import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
-import type { Draft, Edit } from "../draft/draft";
-import type { DraftReading } from "../draft/use-analysis";
-
-type Props = {
-  chosen: ReadonlySet<string>;
-  draft: Draft;
-  reading: DraftReading | undefined;
-  edit: (edit: Edit) => void;
-  letGo: () => void;
-};
+import { Select } from "../../../ui/select";
+import { useBenchActions, useDraft, useReading, useSelection } from "../bench-context";
 
 /** What can be done with several lines at once. */
-export function ChosenLines({ chosen, draft, reading, edit, letGo }: Props) {
+export function ChosenLines() {
+  const { edit, letGo } = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const { chosen } = useSelection();
   const { stages } = useVocabulary();
   const [times, setTimes] = useState("");
   const keys = draft.lines.filter((line) => chosen.has(line.key)).map((line) => line.key);
@@ -29,16 +25,15 @@ export function ChosenLines({ chosen, draft, reading, edit, letGo }: Props) {
         {keys.length} {keys.length === 1 ? "line" : "lines"}
       </b>
       <Button onClick={() => edit({ kind: "pin", keys, pinned: !pinned })}>{pinned ? "Unpin" : "Pin"}</Button>
-      <select aria-label="They go in at" value="" onChange={(event) => edit({ kind: "stage", keys, stage: event.target.value })} className={`${inputClass} w-32!`}>
-        <option value="" disabled>
-          Go in at…
-        </option>
-        {stages.map((stage) => (
-          <option key={stage.key} value={stage.key}>
-            {stage.name}
-          </option>
-        ))}
-      </select>
+      <Select
+        label="They go in at"
+        hideLabel
+        value=""
+        placeholder="Go in at…"
+        options={stages}
+        onChange={(stage) => edit({ kind: "stage", keys, stage })}
+        className={`${inputClass} w-32!`}
+      />
       <form
         className="flex items-center gap-1"
         onSubmit={(event) => {

@@ -2,11 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
-import { shown } from "../../../shared/format/numbers";
+
 import { Button } from "../../../ui/button";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { Waiting } from "../../../ui/waiting";
+import { useDraft } from "../bench-context";
 import { bodyOf, type Draft, writtenOf } from "../draft/draft";
+import { useUnits } from "../../../shared/format/units";
 
 type Table = Schemas["TableOut"];
 type Order = { by: number | null; down: boolean };
@@ -17,7 +19,8 @@ export function tableKey(draft: Draft): string[] {
 }
 
 /** The mix as a table, for those who think in figures: sorted by any column, copied into a spreadsheet, printed. */
-export function CompositionTable({ draft, open, onClose }: { draft: Draft; open: boolean; onClose: () => void }) {
+export function CompositionTable({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const { draft } = useDraft();
   const table = useQuery({
     queryKey: tableKey(draft),
     queryFn: () => answer(api.POST("/composition-tables", { body: bodyOf(draft) })),
@@ -102,6 +105,7 @@ export function CellsTable({ table, rows, order, sort }: { table: Table; rows: T
 }
 
 function Row({ row }: { row: Table["total"] }) {
+  const units = useUnits();
   return (
     <tr className="border-b border-line">
       <th scope="row" className="py-0.5 text-left font-[inherit]">
@@ -109,7 +113,7 @@ function Row({ row }: { row: Table["total"] }) {
       </th>
       {row.cells.map((cell, at) => (
         <td key={at} className="pl-2 text-right whitespace-nowrap">
-          {shown(cell, 1)}
+          {units.number(cell, 1)}
         </td>
       ))}
     </tr>

@@ -5,44 +5,35 @@ import { Link } from "react-router";
 import { CompositionBar } from "../../../charts/composition-bar";
 import { answer, api, ifMatch, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
-import { grams, readNumber, shown } from "../../../shared/format/numbers";
+import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
-import { bodyOf, type Draft, type Edit } from "../draft/draft";
+import { useBenchActions, useDraft } from "../bench-context";
+import { bodyOf } from "../draft/draft";
 import { LineConstraints } from "./line-constraints";
+import { useUnits } from "../../../shared/format/units";
 
 /** One line looked at closely: what it is, what it is taken for by mistake, what could stand in, what one piece weighs. */
-export function LineDialog(props: {
-  draft: Draft;
-  lineKey: string | null;
-  edit: (edit: Edit) => void;
-  prepare: (at: number) => void;
-  onClose: () => void;
-}) {
-  const { draft, lineKey } = props;
+export function LineDialog({ lineKey, onClose }: { lineKey: string | null; onClose: () => void }) {
+  const { draft } = useDraft();
   const at = draft.lines.findIndex((line) => line.key === lineKey);
   const line = draft.lines[at];
   const ingredient = useQuery({ ...ingredientQuery(line?.ingredient ?? ""), enabled: line !== undefined });
   return (
-    <SheetDialog open={line !== undefined} onOpenChange={(open) => !open && props.onClose()} title={ingredient.data?.name ?? "One moment…"} wide>
+    <SheetDialog open={line !== undefined} onOpenChange={(open) => !open && onClose()} title={ingredient.data?.name ?? "One moment…"} wide>
       {line && ingredient.data && (
-        <Look draft={draft} at={at} ingredient={ingredient.data} edit={props.edit} prepare={props.prepare} onClose={props.onClose} />
+        <Look at={at} ingredient={ingredient.data} onClose={onClose} />
       )}
       {ingredient.error && <p role="alert">{ingredient.error.message}</p>}
     </SheetDialog>
   );
 }
 
-function Look(props: {
-  draft: Draft;
-  at: number;
-  ingredient: Schemas["IngredientDetail"];
-  edit: (edit: Edit) => void;
-  prepare: (at: number) => void;
-  onClose: () => void;
-}) {
-  const { draft, at, ingredient } = props;
+function Look({ at, ingredient, onClose }: { at: number; ingredient: Schemas["IngredientDetail"]; onClose: () => void }) {
+  const units = useUnits();
+  const { edit, prepare } = useBenchActions();
+  const { draft } = useDraft();
   const without = `without:${ingredient.slug}`;
   const body = { ...bodyOf(draft), line: at };
   const look = useQuery({
@@ -52,8 +43,8 @@ function Look(props: {
   const key = draft.lines[at]!.key;
 
   function swap(found: Schemas["SwapOut"]) {
-    props.edit({ kind: "swap", key, lines: found.lines.map((line) => ({ ingredient: line.ingredient, typed: String(line.grams) })) });
-    props.onClose();
+    edit({ kind: "swap", key, lines: found.lines.map((line) => ({ ingredient: line.ingredient, typed: units.typedMass(line.grams) })) });
+    onClose();
   }
 
   return (
@@ -61,14 +52,14 @@ function Look(props: {
       <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
       <Facts ingredient={ingredient} />
       <div className="flex flex-wrap gap-2">
-        {!ingredient.made_from && <Button onClick={() => props.prepare(at)}>Prepare it first: reduce, steep, strain…</Button>}
+        {!ingredient.made_from && <Button onClick={() => prepare(at)}>Prepare it first: reduce, steep, strain…</Button>}
         {!draft.restrictions.includes(without) && (
-          <Button onClick={() => props.edit({ kind: "restrictions", restrictions: [...draft.restrictions, without] })}>
+          <Button onClick={() => edit({ kind: "restrictions", restrictions: [...draft.restrictions, without] })}>
             Not for us: keep it out of this mix
           </Button>
         )}
       </div>
-      <LineConstraints line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={props.edit} />
+      <LineConstraints line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={edit} />
       <Measures ingredient={ingredient} />
       {look.data && look.data.confusions.length > 0 && (
         <section aria-labelledby="mistaken">
@@ -97,7 +88,7 @@ function Look(props: {
           {look.data?.swaps.map((found) => (
             <li key={found.lines[0]!.ingredient} className="grid grid-cols-[1fr_auto] items-center gap-3 border-b border-line py-2 last:border-0">
               <span>
-                <b>{found.lines.map((line) => `${grams(line.grams)} g ${line.name}`).join(" + ")}</b>
+                <b>{found.lines.map((line) => `${units.mass(line.grams)} ${line.name}`).join(" + ")}</b>
                 <span className="block text-muted">
                   {found.brings.length > 0 && <b className="text-hot">Brings {found.brings.join(", ")}. </b>}
                   at equal {found.equal}: {found.effect.message}. {found.taste.charAt(0).toUpperCase() + found.taste.slice(1)}.
@@ -190,7 +181,8 @@ function Measures({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
 }
 
 function Piece({ piece, weight, keep }: { piece: string; weight: number; keep: (grams: number) => void }) {
-  const [typed, setTyped] = useState(shown(weight, Number.isInteger(weight) ? 0 : 1));
+  const units = useUnits();
+  const [typed, setTyped] = useState(units.number(weight, Number.isInteger(weight) ? 0 : 1));
   const read = readNumber(typed);
   const changed = read !== null && read > 0 && read !== weight;
   return (

@@ -1,99 +1,39 @@
 import { useCallback, useState } from "react";
 
 import type { Schemas } from "../../../shared/api/client";
+import { useKitchen } from "../../../shared/api/kitchen";
 import { useVocabulary } from "../../../shared/api/vocabulary";
-import { shown } from "../../../shared/format/numbers";
+import { useUnits } from "../../../shared/format/units";
+import { ToggleGroup } from "../../../ui/toggle-group";
+import { useBalance } from "../balance/use-balance";
+import { useBenchActions, useDraft, useReading, useSelection } from "../bench-context";
 import { changes } from "../balance/proposal";
-import { byStage, type Draft, type Edit } from "../draft/draft";
-import type { Highlighted } from "../draft/highlighted";
-import type { DraftReading } from "../draft/use-analysis";
+import { byStage, type Line } from "../draft/draft";
 import { AddLine } from "./add-line";
 import { ChosenLines } from "./chosen-lines";
-import type { OpenLineDialog } from "./line-menu";
 import { LineRow } from "./line-row";
 import { LineTolerance } from "./line-tolerance";
 import { type View, VIEWS } from "./view";
 
-type Props = {
-  draft: Draft;
-  reading: DraftReading | undefined;
-  edit: (edit: Edit) => void;
-  freezer: number;
-  step: number;
-  pointed: string | null;
-  point: (key: string | null) => void;
-  highlighted: Highlighted | null;
-  proposal: Schemas["Proposal"] | null;
-  view: View;
-  setView: (view: View) => void;
-  chosen: ReadonlySet<string>;
-  choose: (key: string) => void;
-  letGo: () => void;
-  ask: OpenLineDialog;
-  table: () => void;
-};
-
 /** What goes in: every line by its stage, its length grams and its colours what it brings. */
-export function LinesPanel(props: Props) {
-  const { draft, reading, edit, freezer, pointed, point, highlighted, proposal, view, chosen } = props;
+export function LinesPanel() {
+  const { edit, point } = useBenchActions();
+  const { draft } = useDraft();
+  const { chosen } = useSelection();
   const { stages, mix_in_stages: mixInStages } = useVocabulary();
   const [water, setWater] = useState(false);
   const [mistakable, setMistakable] = useState<Record<string, string[]>>({});
   const added = useCallback((key: string, mistakenFor: string[]) => setMistakable((before) => ({ ...before, [key]: mistakenFor })), []);
-  const groups = byStage(draft.lines, stages.map((stage) => stage.key));
-  const stageName = new Map(stages.map((stage) => [stage.key, stage.name]));
-  const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
-  const most = roundUp(Math.max(...lengths, 1));
-  const massG = reading?.analysis?.mass_g ?? null;
-
+  const names = new Map(stages.map((stage) => [stage.key, stage.name]));
+  const groups = byStage(draft.lines, stages.map((stage) => stage.key)).map((group) => ({ ...group, name: names.get(group.stage ?? "") ?? "First" }));
   return (
     <section aria-labelledby="goes-in" className="panel flex min-h-0 min-w-0 flex-col p-3.5">
-      <div className="mb-1 flex flex-wrap items-baseline gap-x-3 text-sm text-muted">
-        <h2 id="goes-in" className="text-[1rem] text-ink">
-          Goes in
-        </h2>
-        <span className="text-[1rem]">{massG ? `${shown(massG)} g` : ""}</span>
-        <span role="group" aria-label="Amounts read as" className="ml-auto flex gap-0.5 max-md:order-1 max-md:-ml-1.5">
-          {VIEWS.map(({ key, name }) => (
-            <button key={key} type="button" aria-pressed={view === key} onClick={() => props.setView(key)} className="rounded-button px-1.5 aria-pressed:bg-steel aria-pressed:font-semibold aria-pressed:text-ink">
-              {name}
-            </button>
-          ))}
-        </span>
-        <button type="button" onClick={props.table} className="underline max-md:order-1 max-md:ml-auto">
-          table
-        </button>
-        <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="underline max-md:ml-auto">
-          {water ? "leave water out" : "show water"}
-        </button>
-      </div>
+      <PanelHead water={water} setWater={setWater} />
       <div className="-mx-1 min-h-0 flex-1 overflow-y-auto px-1" onPointerLeave={() => point(null)}>
         {groups.map((group) => (
-          <div key={group.stage ?? "first"} role="group" aria-label={stageName.get(group.stage ?? "") ?? "First"} className="mb-1.5">
-            <h3 className="pt-1 font-sans text-sm font-bold tracking-normal">{stageName.get(group.stage ?? "") ?? "First"}</h3>
-            <ul>
-              {group.lines.map((line) => (
-                <LineRow
-                  key={line.key}
-                  line={line}
-                  proposed={proposal?.lines.find((one) => one.line === draft.lines.indexOf(line) && changes(one))}
-                  reading={reading?.lines[line.key]}
-                  mixIn={reading?.mixIns[line.key]}
-                  mistakable={mistakable[line.key]}
-                  ask={props.ask}
-                  point={point}
-                  most={most}
-                  massG={view !== "typed" || reading?.lines[line.key]?.dose ? massG : null}
-                  step={props.step}
-                  view={view}
-                  water={water}
-                  chosen={chosen.has(line.key)}
-                  choosing={chosen.size > 0}
-                  choose={props.choose}
-                  edit={edit}
-                />
-              ))}
-            </ul>
+          <div key={group.name} role="group" aria-label={group.name} className="mb-1.5">
+            <h3 className="pt-1 font-sans text-sm font-bold tracking-normal">{group.name}</h3>
+            <StageLines lines={group.lines} water={water} mistakable={mistakable} />
           </div>
         ))}
         {draft.lines.length === 0 && (
@@ -102,11 +42,7 @@ export function LinesPanel(props: Props) {
           </p>
         )}
       </div>
-      {chosen.size > 0 ? (
-        <ChosenLines chosen={chosen} draft={draft} reading={reading} edit={edit} letGo={props.letGo} />
-      ) : (
-        <LineTolerance draft={draft} freezer={freezer} lineKey={pointed} highlighted={highlighted} />
-      )}
+      {chosen.size > 0 ? <ChosenLines /> : <LineTolerance />}
       <AddLine
         edit={edit}
         lastStage={draft.lines.findLast((line) => !mixInStages.includes(line.stage ?? ""))?.stage ?? "pot"}
@@ -114,6 +50,68 @@ export function LinesPanel(props: Props) {
         added={added}
       />
     </section>
+  );
+}
+
+/** What it weighs in all, and in what its amounts are read. */
+function PanelHead({ water, setWater }: { water: boolean; setWater: (shown: boolean) => void }) {
+  const { ask, setView } = useBenchActions();
+  const { analysis } = useReading();
+  const { view } = useSelection();
+  const units = useUnits();
+  return (
+    <div className="mb-1 flex flex-wrap items-baseline gap-x-3 text-sm text-muted">
+      <h2 id="goes-in" className="text-[1rem] text-ink">
+        Goes in
+      </h2>
+      <span className="text-[1rem] whitespace-nowrap">{analysis?.mass_g ? units.mass(analysis.mass_g) : ""}</span>
+      <ToggleGroup label="Amounts read as" value={view} options={VIEWS} onChange={(key) => setView(key as View)} className="ml-auto max-md:order-1 max-md:-ml-1.5" />
+      <button type="button" onClick={() => ask({ what: "table" })} className="underline max-md:order-1 max-md:ml-auto">
+        table
+      </button>
+      <button type="button" aria-pressed={water} onClick={() => setWater(!water)} className="underline max-md:ml-auto">
+        {water ? "leave water out" : "show water"}
+      </button>
+    </div>
+  );
+}
+
+function StageLines({ lines, water, mistakable }: { lines: Line[]; water: boolean; mistakable: Record<string, string[]> }) {
+  const actions = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const { chosen, view } = useSelection();
+  const { open, proposal } = useBalance();
+  const { scale_g: step } = useKitchen();
+  const lengths = draft.lines.map((line) => lengthOf(reading?.lines[line.key]?.strata ?? [], water));
+  const most = roundUp(Math.max(...lengths, 1));
+  const massG = reading?.analysis?.mass_g ?? null;
+  const proposed = open ? (proposal?.lines ?? []) : [];
+  return (
+    <ul>
+      {lines.map((line) => {
+        const at = draft.lines.indexOf(line);
+        const read = reading?.lines[line.key];
+        return (
+          <LineRow
+            key={line.key}
+            line={line}
+            proposed={proposed.find((one) => one.line === at && changes(one))}
+            reading={read}
+            mixIn={reading?.mixIns[line.key]}
+            mistakable={mistakable[line.key]}
+            actions={actions}
+            most={most}
+            massG={view !== "typed" || read?.dose ? massG : null}
+            step={step}
+            view={view}
+            water={water}
+            chosen={chosen.has(line.key)}
+            choosing={chosen.size > 0}
+          />
+        );
+      })}
+    </ul>
   );
 }
 

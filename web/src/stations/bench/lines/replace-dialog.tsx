@@ -1,20 +1,23 @@
+import { useUnits } from "../../../shared/format/units";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { type Picked, PickIngredient } from "../../shelf/pick-ingredient";
-import type { Draft, Edit } from "../draft/draft";
-import type { DraftReading } from "../draft/use-analysis";
-
-type Props = { draft: Draft; lineKey: string | null; reading: DraftReading | undefined; edit: (edit: Edit) => void; onClose: () => void };
+import { useBenchActions, useDraft, useReading } from "../bench-context";
 
 /** Another ingredient in the place of a line: amount, stage and place stay. */
-export function ReplaceDialog({ draft, lineKey, reading, edit, onClose }: Props) {
+export function ReplaceDialog({ lineKey, onClose }: { lineKey: string | null; onClose: () => void }) {
+  const { edit } = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const units = useUnits();
   const line = draft.lines.find((one) => one.key === lineKey);
   const read = line && reading?.lines[line.key];
   const name = read?.name ?? line?.ingredient ?? "";
 
   function put(picked: Picked | null) {
     if (!picked || !line) return;
-    const counted = /[a-z]/i.test(line.typed) && typeof read?.grams === "number";
-    edit({ kind: "swap", key: line.key, lines: [{ ingredient: picked.slug, typed: counted ? String(Math.round((read.grams ?? 0) * 10) / 10) : line.typed }] });
+    const elsewhere = /[a-z]/i.test(line.typed) || line.unit !== units.massUnit; // pieces and cups are those of what goes
+    const typed = elsewhere && typeof read?.grams === "number" ? units.typedMass(read.grams, 1) : line.typed;
+    edit({ kind: "swap", key: line.key, lines: [{ ingredient: picked.slug, typed }] });
     onClose();
     document.querySelector<HTMLInputElement>(`input[data-amount="${line.key}"]`)?.focus();
   }

@@ -1,6 +1,6 @@
 import { useState } from "react";
 
-import { shown } from "../../../shared/format/numbers";
+import type { Units } from "../../../shared/format/units";
 
 /** In what the amounts are read; grams are what is kept. */
 export const VIEWS = [
@@ -27,13 +27,13 @@ export function useView(): [View, (view: View) => void] {
 }
 
 /** A line's amount in a view, null where what was typed is shown. */
-export function inView(view: View, grams: number | null, measure: string | null, massG: number | null): string | null {
+export function inView(view: View, grams: number | null, measure: string | null, massG: number | null, units: Units): string | null {
   if (view === "typed" || grams === null || !massG) return null;
   if (view === "cups") return measure;
   const share = grams / massG;
-  return view === "percent" ? `${fine(100 * share)} %` : `${fine(1000 * share)} g`;
+  return view === "percent" ? `${fine(100 * share, units)} %` : `${fine(1000 * share, units)} g`;
 }
 
-function fine(value: number): string {
-  return shown(value, value < 1 ? 2 : value < 100 ? 1 : 0);
+function fine(value: number, units: Units): string {
+  return units.number(value, value < 1 ? 2 : value < 100 ? 1 : 0);
 }

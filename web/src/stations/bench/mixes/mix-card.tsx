@@ -6,16 +6,18 @@ import { Link } from "react-router";
 import { CompositionBar } from "../../../charts/composition-bar";
 import { answer, api, type Schemas } from "../../../shared/api/client";
 import { useVocabulary } from "../../../shared/api/vocabulary";
-import { day, shown } from "../../../shared/format/numbers";
+
 import { Button } from "../../../ui/button";
 import { Field } from "../../../ui/field";
 import { Menu, MenuItem } from "../../../ui/menu";
 import { SheetDialog } from "../../../ui/sheet-dialog";
+import { useUnits } from "../../../shared/format/units";
 
 type Mix = Schemas["MixSummary"];
 
 /** One mix in the list: what it will be, when it was made, and what marks it. */
 export function MixCard({ mix }: { mix: Mix }) {
+  const units = useUnits();
   const { styles } = useVocabulary();
   const client = useQueryClient();
   const [tagging, setTagging] = useState(false);
@@ -51,8 +53,8 @@ export function MixCard({ mix }: { mix: Mix }) {
       <p>{mix.verdict}</p>
       <CompositionBar parts={mix.strata} most={100} water of={mix.name} />
       <p className="flex flex-wrap gap-x-3 text-sm text-muted">
-        <span>{[style, `${shown(mix.mass_g)} g`].filter(Boolean).join(", ")}</span>
-        <span>{mix.made_at ? `made ${day(mix.made_at)}` : "never made"}</span>
+        <span>{[style, `${units.mass(mix.mass_g)}`].filter(Boolean).join(", ")}</span>
+        <span>{mix.made_at ? `made ${units.day(mix.made_at)}` : "never made"}</span>
         {mix.tags.length > 0 && <span>{mix.tags.join(", ")}</span>}
       </p>
       {mark.error && <p role="alert">{mark.error.message}</p>}

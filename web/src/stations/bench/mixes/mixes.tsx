@@ -8,6 +8,8 @@ import { useVocabulary } from "../../../shared/api/vocabulary";
 import { Button, buttonClass } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { StationHead } from "../../../ui/frame";
+import { Select } from "../../../ui/select";
+import { ToggleChips } from "../../../ui/toggle-group";
 import { Waiting } from "../../../ui/waiting";
 import { beginFirstSteps } from "../first-steps";
 import { MixCard } from "./mix-card";
@@ -26,11 +28,8 @@ export function Mixes() {
   const [wanted, setWanted] = useState(ALL);
   const [starting, setStarting] = useState<"empty" | "drafted" | null>(null);
   const mixes = useInfiniteQuery({ ...mixesQuery(useDeferredValue(wanted)), refetchOnMount: "always" });
-  const tags = useQuery(tagsQuery);
-  const { styles } = useVocabulary();
   const set = (change: MixFilter) => setWanted({ ...wanted, ...change });
   const narrowed = JSON.stringify({ ...wanted, order: ALL.order }) !== JSON.stringify(ALL);
-
   return (
     <>
       <StationHead title="Mixes">
@@ -48,42 +47,7 @@ export function Mixes() {
           if (total === 0 && !narrowed) return <FirstMix start={() => setStarting("drafted")} archive={() => set({ archived: true })} />;
           return (
             <div className="grid gap-3 px-4 pb-6">
-              <search className="flex flex-wrap items-center gap-2">
-                <input
-                  type="search"
-                  aria-label="Find a mix"
-                  placeholder="Find by name or tag"
-                  value={wanted.find}
-                  maxLength={100}
-                  onChange={(event) => set({ find: event.target.value })}
-                  className={`${inputClass} sm:w-64!`}
-                />
-                <select aria-label="Style" value={wanted.style} onChange={(event) => set({ style: event.target.value })} className={`${inputClass} w-44!`}>
-                  <option value="">every style</option>
-                  {styles.map((style) => (
-                    <option key={style.key} value={style.key}>
-                      {style.name}
-                    </option>
-                  ))}
-                </select>
-                <select aria-label="Order" value={wanted.order} onChange={(event) => set({ order: event.target.value as NonNullable<MixFilter["order"]> })} className={`${inputClass} w-36!`}>
-                  {ORDERS.map((order) => (
-                    <option key={order.key} value={order.key}>
-                      {order.name}
-                    </option>
-                  ))}
-                </select>
-                <Toggle on={wanted.starred === true} name="starred" turn={(starred) => set({ starred })} />
-                <Toggle on={wanted.archived === true} name="archive" turn={(archived) => set({ archived })} />
-                <span role="group" aria-label="Tags" className="flex flex-wrap gap-1">
-                  {tags.data?.map((tag) => (
-                    <Toggle key={tag} on={wanted.tag === tag} name={tag} turn={(on) => set({ tag: on ? tag : "" })} />
-                  ))}
-                </span>
-                <span role="status" className="ml-auto text-sm text-muted">
-                  {total === 1 ? "1 mix" : `${total} mixes`}
-                </span>
-              </search>
+              <SearchFields wanted={wanted} set={set} total={total} />
               <ul className="grid gap-3 lg:grid-cols-2">
                 {all.map((mix) => (
                   <MixCard key={mix.id} mix={mix} />
@@ -111,11 +75,51 @@ export function Mixes() {
   );
 }
 
-function Toggle({ on, name, turn }: { on: boolean; name: string; turn: (on: boolean) => void }) {
+const STARRED = "starred";
+const ARCHIVED = "archived";
+
+function SearchFields({ wanted, set, total }: { wanted: MixFilter; set: (change: MixFilter) => void; total: number }) {
+  const tags = useQuery(tagsQuery);
+  const { styles } = useVocabulary();
+  const marks = [wanted.starred ? STARRED : "", wanted.archived ? ARCHIVED : ""].filter(Boolean);
   return (
-    <button type="button" aria-pressed={on} onClick={() => turn(!on)} className="min-h-7 rounded-button border border-line px-2 text-sm aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-panel">
-      {name}
-    </button>
+    <search className="flex flex-wrap items-center gap-2">
+      <input
+        type="search"
+        aria-label="Find a mix"
+        placeholder="Find by name or tag"
+        value={wanted.find}
+        maxLength={100}
+        onChange={(event) => set({ find: event.target.value })}
+        className={`${inputClass} sm:w-64!`}
+      />
+      <div className="w-44">
+        <Select label="Style" hideLabel value={wanted.style ?? ""} options={[{ key: "", name: "every style" }, ...styles]} onChange={(style) => set({ style })} />
+      </div>
+      <div className="w-36">
+        <Select label="Order" hideLabel value={wanted.order ?? "name"} options={ORDERS} onChange={(key) => set({ order: key as NonNullable<MixFilter["order"]> })} />
+      </div>
+      <ToggleChips
+        label="Marks"
+        on={marks}
+        options={[
+          { key: STARRED, name: "starred" },
+          { key: ARCHIVED, name: "archive" },
+        ]}
+        onChange={(on) => set({ starred: on.includes(STARRED), archived: on.includes(ARCHIVED) })}
+      />
+      {tags.data && tags.data.length > 0 && (
+        <ToggleChips
+          label="Tags"
+          on={wanted.tag ? [wanted.tag] : []}
+          options={tags.data.map((tag) => ({ key: tag, name: tag }))}
+          onChange={(on) => set({ tag: on.find((tag) => tag !== wanted.tag) ?? "" })}
+        />
+      )}
+      <span role="status" className="ml-auto text-sm text-muted">
+        {total === 1 ? "1 mix" : `${total} mixes`}
+      </span>
+    </search>
   );
 }
 

@@ -7,8 +7,9 @@ import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
-import { Choice, Field } from "../../../ui/field";
+import { Field } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
+import { Select } from "../../../ui/select";
 
 /** The mix to copy; what is not kept of it yet is sent first. */
 type Source = { id: number; name: string; flush: () => Promise<void> };
@@ -62,23 +63,23 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
     >
       <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} error={create.error?.message} />
       {!copyOf && (
-        <Choice
+        <Select
           label="Style"
           value={style}
           options={[{ key: "", name: "not decided yet" }, ...styles]}
-          onChange={(event) => {
-            const now = event.target.value;
+          onChange={(key) => {
+            const now = key;
             setStyle(now);
             if (drafted) setApproach(approaches.find((known) => known.styles.includes(now))?.key ?? "");
           }}
         />
       )}
       {made.length > 0 && (
-        <Choice
+        <Select
           label="Begin with"
           value={chosen?.key ?? ""}
           options={[{ key: "", name: "nothing in it yet" }, ...made]}
-          onChange={(event) => setApproach(event.target.value)}
+          onChange={(key) => setApproach(key)}
         />
       )}
       {chosen && (

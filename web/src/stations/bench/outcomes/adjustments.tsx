@@ -1,18 +1,26 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
-import { grams } from "../../../shared/format/numbers";
-import { bodyOf, type Edit, type Exchange, newKey, writtenOf } from "../draft/draft";
+import { useUnits } from "../../../shared/format/units";
+import { useBenchActions, useReading } from "../bench-context";
+import { bodyOf, type Exchange, newKey, writtenOf } from "../draft/draft";
 import type { DraftReading } from "../draft/use-analysis";
 import { useDebouncedValue } from "../draft/use-debounced-value";
 
 type Adjustment = Schemas["AdjustmentOut"];
 
-type Props = { outcome: Schemas["OutcomeOut"]; reading: DraftReading; freezer: number; edit: (edit: Edit) => void };
-
 /** The smallest exchanges that would bring an outcome back, each done with one press; together where one is not enough. */
-export function Adjustments({ outcome, reading, freezer, edit }: Props) {
+export function Adjustments({ outcome }: { outcome: Schemas["OutcomeOut"] }) {
+  const { reading } = useReading();
+  return reading && <AdjustmentsOf outcome={outcome} reading={reading} />;
+}
+
+function AdjustmentsOf({ outcome, reading }: { outcome: Schemas["OutcomeOut"]; reading: DraftReading }) {
+  const { edit } = useBenchActions();
+  const { freezer } = useReading();
+  const units = useUnits();
   const draft = reading.of;
+  const said = (adjustment: Adjustment) => `${units.mass(adjustment.grams)} ${adjustment.line_name} → ${adjustment.name}`;
   const rested = useDebouncedValue(draft);
   const cold = useDebouncedValue(freezer);
   const helped = useQuery({
@@ -95,7 +103,3 @@ function Try({ label, pull, children }: { label: string; pull: () => void; child
 
 /** What the server says of a change with no side effect. */
 const NOTHING = "nothing that you would notice";
-
-function said(adjustment: Adjustment): string {
-  return `${grams(adjustment.grams)} g ${adjustment.line_name} → ${adjustment.name}`;
-}

@@ -2,33 +2,39 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useId, useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
+import { useKitchen } from "../../../shared/api/kitchen";
 import { useKitchenSettings } from "../../../shared/api/use-kitchen-settings";
 import { useVocabulary } from "../../../shared/api/vocabulary";
-import { readNumber, shown } from "../../../shared/format/numbers";
+import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { Waiting } from "../../../ui/waiting";
+import { Track } from "../../../ui/track";
 import { Why } from "../../../ui/why";
-import { bodyOf, type Draft, type Edit, writtenOf } from "../draft/draft";
+import { useBenchActions, useReading } from "../bench-context";
+import { bodyOf, type Draft, writtenOf } from "../draft/draft";
+import { type Units, useUnits } from "../../../shared/format/units";
 
 type Figure = Schemas["FigureOut"];
 
-type Props = { draft: Draft; freezer: number; me: Schemas["KitchenOut"]; edit: (edit: Edit) => void };
+type Props = { draft: Draft };
 
 /** The figures behind how it eats: each with its band and where it comes from, other schools, gums, and names. */
-export function DetailsDialog(props: Props & { analysis: Schemas["MixAnalysis"]; open: boolean; onClose: () => void }) {
+export function DetailsDialog(props: Props & { open: boolean; onClose: () => void }) {
   return (
     <SheetDialog open={props.open} onOpenChange={(open) => !open && props.onClose()} title="The figures behind it" wide>
-      <LoadedDetails {...props} />
+      <LoadedDetails draft={props.draft} />
     </SheetDialog>
   );
 }
 
-function LoadedDetails(props: Props & { analysis: Schemas["MixAnalysis"] }) {
-  const body = { ...bodyOf(props.draft), freezer_c: props.freezer };
+function LoadedDetails({ draft }: Props) {
+  const { analysis, freezer } = useReading();
+  const { aims } = useKitchen();
+  const body = { ...bodyOf(draft), freezer_c: freezer };
   const closer = useQuery({
-    queryKey: ["analysis", "closer", writtenOf(props.draft), props.freezer, props.me.aims],
+    queryKey: ["analysis", "closer", writtenOf(draft), freezer, aims],
     queryFn: ({ signal }) => answer(api.POST("/details", { body, signal })),
     placeholderData: (before) => before,
     staleTime: Infinity,
@@ -42,11 +48,11 @@ function LoadedDetails(props: Props & { analysis: Schemas["MixAnalysis"] }) {
             <section aria-label="Figures">
               <ul>
                 {found.figures.map((figure) => (
-                  <FigureRow key={figure.key} figure={figure} {...props} />
+                  <FigureRow key={figure.key} figure={figure} draft={draft} />
                 ))}
               </ul>
             </section>
-            <Served found={found} places={props.analysis.places} />
+            <Served found={found} places={analysis?.places ?? []} />
             <Gums found={found} />
             <Names names={found.names} />
           </div>
@@ -56,27 +62,27 @@ function LoadedDetails(props: Props & { analysis: Schemas["MixAnalysis"] }) {
   );
 }
 
-function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
+function FigureRow({ figure, draft }: Props & { figure: Figure }) {
+  const units = useUnits();
+  const { aims } = useKitchen();
   const [opened, setOpened] = useState<"why" | "aim" | null>(null);
   const toggle = (part: "why" | "aim") => setOpened(opened === part ? null : part);
   const { band, scale, value } = figure;
   const out = band !== null && (value < band[0]! - 0.05 || value > band[1]! + 0.05);
-  const at = (of: number) => `${Math.min(100, Math.max(0, (100 * (of - scale[0]!)) / (scale[1]! - scale[0]!)))}%`;
   return (
     <li className="border-b border-line py-1">
-      <div className="grid grid-cols-[minmax(0,1fr)_3.5rem_6.5rem] items-center sm:grid-cols-[10rem_3.5rem_minmax(4rem,1fr)_11.5rem_6.5rem] gap-x-3">
+      <div className="grid grid-cols-[minmax(0,1fr)_3.5rem_6.5rem] items-center gap-x-3 sm:grid-cols-[10rem_3.5rem_minmax(4rem,1fr)_11.5rem_6.5rem]">
         <b>{figure.name}</b>
-        <span className={`text-right font-semibold ${out ? "text-hot" : ""}`}>{shown(value, figure.digits)}</span>
-        <span aria-hidden className="relative hidden h-2 rounded-sm bg-steel outline outline-line sm:block">
-          {band && (
-            <span
-              className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
-              style={{ left: at(band[0]!), width: `calc(max(4px, ${at(band[1]!)} - ${at(band[0]!)}))` }}
-            />
-          )}
-          <span className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full" style={{ left: at(value), background: out ? "var(--hot)" : "var(--needle)" }} />
+        <span className={`text-right font-semibold ${out ? "text-hot" : ""}`}>{units.number(value, figure.digits)}</span>
+        <Track
+          className="max-sm:hidden"
+          range={[scale[0]!, scale[1]!]}
+          band={band && [band[0]!, band[1]!]}
+          needles={[{ at: value, colour: out ? "var(--hot)" : "var(--needle)" }]}
+        />
+        <span className="col-span-3 row-start-2 text-sm text-muted sm:col-span-1 sm:col-start-4 sm:row-start-1">
+          {band ? `${sourceOf(figure, draft, aims)} ${rangeOf(band, units)}` : figure.note}
         </span>
-        <span className="col-span-3 row-start-2 text-sm text-muted sm:col-span-1 sm:col-start-4 sm:row-start-1">{band ? `${sourceOf(figure, draft, me)} ${rangeOf(band)}` : figure.note}</span>
         <span className="flex justify-end gap-3 text-sm sm:col-start-5">
           {figure.aim && (
             <button type="button" className="underline" aria-expanded={opened === "aim"} aria-label={`set aim of ${figure.name}`} onClick={() => toggle("aim")}>
@@ -93,24 +99,26 @@ function FigureRow({ figure, draft, me, edit }: Props & { figure: Figure }) {
           {figure.unit}, {figure.note}: {figure.formula}. Source: {figure.source}. Function <code>{figure.rule}</code>.
         </p>
       )}
-      {opened === "aim" && <AimForm figure={figure} draft={draft} me={me} edit={edit} done={() => setOpened(null)} />}
+      {opened === "aim" && <AimForm figure={figure} draft={draft} done={() => setOpened(null)} />}
     </li>
   );
 }
 
-function sourceOf(figure: Figure, draft: Draft, me: Schemas["KitchenOut"]): string {
+function sourceOf(figure: Figure, draft: Draft, aims: Schemas["KitchenOut"]["aims"]): string {
   if (draft.aims[figure.key]) return "aim";
-  return me.aims[draft.style ?? ""]?.[figure.key] ? "our aim" : "usual";
+  return aims[draft.style ?? ""]?.[figure.key] ? "our aim" : "usual";
 }
 
-function rangeOf(band: number[]): string {
+function rangeOf(band: number[], units: Units): string {
   const [low = 0, high = 0] = band;
   const digits = [low, high].every(Number.isInteger) ? 0 : 1;
-  return low === high ? shown(low, digits) : `${shown(low, digits)}–${shown(high, digits)}`;
+  return low === high ? units.number(low, digits) : `${units.number(low, digits)}–${units.number(high, digits)}`;
 }
 
 /** A band for one figure: of this mix alone, or of everything of its style in this kitchen. */
-function AimForm({ figure, draft, me, edit, done }: Omit<Props, "freezer"> & { figure: Figure; done: () => void }) {
+function AimForm({ figure, draft, done }: Props & { figure: Figure; done: () => void }) {
+  const { edit } = useBenchActions();
+  const { aims } = useKitchen();
   const client = useQueryClient();
   const { styles } = useVocabulary();
   const id = useId();
@@ -119,7 +127,7 @@ function AimForm({ figure, draft, me, edit, done }: Omit<Props, "freezer"> & { f
   const band = [readNumber(low), readNumber(high)];
   const style = styles.find(({ key }) => key === draft.style);
   const wrong = bandError(band);
-  const ours = me.aims[draft.style ?? ""] ?? {};
+  const ours = aims[draft.style ?? ""] ?? {};
   const settings = useKitchenSettings(async () => {
     await client.invalidateQueries({ queryKey: ["analysis"] });
     done();
@@ -169,6 +177,7 @@ function bandError([low, high]: (number | null)[]): string | null {
 
 /** How it stands where it is kept and served, and what the adding-up school says of the same mix. */
 function Served({ found, places }: { found: Schemas["Details"]; places: Schemas["PlaceOut"][] }) {
+  const units = useUnits();
   return (
     <section aria-labelledby="served">
       <h3 id="served">
@@ -177,7 +186,7 @@ function Served({ found, places }: { found: Schemas["Details"]; places: Schemas[
       <ul>
         {places.map((place) => (
           <li key={place.key}>
-            {place.name}, {shown(place.t_c, Number.isInteger(place.t_c) ? 0 : 1)} °C: <b>{place.word}</b>, {shown(place.frozen_pct)} % of its water is ice.
+            {place.name}, {units.setting(place.t_c)}: <b>{place.word}</b>, {units.number(place.frozen_pct)}&nbsp;% of its water is ice.
           </li>
         ))}
       </ul>
@@ -197,6 +206,7 @@ function Served({ found, places }: { found: Schemas["Details"]; places: Schemas[
 }
 
 function Gums({ found }: { found: Schemas["Details"] }) {
+  const units = useUnits();
   if (found.gums.length === 0) return null;
   return (
     <section aria-labelledby="gums-closer">
@@ -204,12 +214,12 @@ function Gums({ found }: { found: Schemas["Details"] }) {
         Gums, starches, emulsifiers <Why of="gum_dose" />
       </h3>
       <p>
-        {shown(found.gum_total_pct, 2)} % gum in the mix, {shown(found.gum_in_water_pct, 2)} % of its water; 0.1 to 0.5 % of the mix is usual.
+        {units.number(found.gum_total_pct, 2)} % gum in the mix, {units.number(found.gum_in_water_pct, 2)} % of its water; 0.1 to 0.5 % of the mix is usual.
       </p>
       <ul className="grid gap-1">
         {found.gums.map((gum) => (
           <li key={gum.line}>
-            <b>{gum.name}</b>, {shown(gum.dose_pct, 2)} % of the mix, {shown(gum.in_water_pct, 2)} % of its water.{" "}
+            <b>{gum.name}</b>, {units.number(gum.dose_pct, 2)} % of the mix, {units.number(gum.in_water_pct, 2)} % of its water.{" "}
             <span className={gum.word !== "within" || gum.works === false || !gum.weighable ? "" : "text-muted"}>{gum.advice.join(" ")}</span>
           </li>
         ))}

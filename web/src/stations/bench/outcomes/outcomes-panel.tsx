@@ -1,35 +1,24 @@
 import { memo, useState } from "react";
 
 import type { Schemas } from "../../../shared/api/client";
-import { shown, unbroken } from "../../../shared/format/numbers";
+import { unbroken } from "../../../shared/format/numbers";
+import { useUnits } from "../../../shared/format/units";
 import { Key } from "../../../ui/button";
+import { Track } from "../../../ui/track";
 import { Why } from "../../../ui/why";
-import type { Edit } from "../draft/draft";
-import type { Highlighted } from "../draft/highlighted";
-import type { DraftReading } from "../draft/use-analysis";
+import { useReading, useSelection } from "../bench-context";
 import { Adjustments } from "./adjustments";
 import { DetailsDialog } from "./details-dialog";
 
 type Outcome = Schemas["OutcomeOut"];
 
-type Props = {
-  analysis: Schemas["MixAnalysis"];
-  reading: DraftReading;
-  /** Whether the reading is of what stands there, or the last that could be had. */
-  sure: boolean;
-  freezer: number;
-  edit: (edit: Edit) => void;
-  me: Schemas["KitchenOut"];
-  highlighted: Highlighted | null;
-  balance: () => void;
-};
-
 /** How it eats: a track for each outcome, and beside them the reason for the one that is looked at. */
-export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
-  const { analysis, highlighted } = props;
+export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance: () => void }) {
+  const { analysis, reading, sure } = useReading();
+  const { highlighted } = useSelection();
   const [chosen, setChosen] = useState<string | null>(null);
   const [figures, setFigures] = useState(false);
-  const { outcomes } = analysis;
+  const outcomes = analysis?.outcomes ?? [];
   const worst = outcomes.find((outcome) => outcome.state !== "in") ?? outcomes[0];
   const looked = outcomes.find((outcome) => outcome.key === chosen) ?? worst;
   return (
@@ -40,7 +29,7 @@ export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
           <button type="button" onClick={() => setFigures(true)} className="text-muted underline">
             the figures behind it
           </button>
-          <button type="button" onClick={props.balance} className="font-semibold underline">
+          <button type="button" onClick={balance} className="font-semibold underline">
             Balance <Key>B</Key>
           </button>
         </span>
@@ -56,11 +45,11 @@ export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
             <Reason outcome={looked} />
-            {looked.state !== "in" && props.sure && <Adjustments {...props} outcome={looked} />}
+            {looked.state !== "in" && sure && <Adjustments outcome={looked} />}
           </div>
         )}
       </div>
-      <DetailsDialog {...props} draft={props.reading.of} open={figures} onClose={() => setFigures(false)} />
+      {reading && <DetailsDialog draft={reading.of} open={figures} onClose={() => setFigures(false)} />}
     </section>
   );
 });
@@ -69,9 +58,9 @@ export const OutcomesPanel = memo(function OutcomesPanel(props: Props) {
 const SHARED: Record<string, string> = { firmness: "freezing", melt: "iciness" };
 
 function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; looked: boolean; look: () => void; share: number | undefined }) {
+  const units = useUnits();
   const [least = 0, most = 1] = outcome.scale;
   const [low = 0, high = 0] = outcome.band;
-  const at = (figure: number) => Math.min(100, Math.max(0, (100 * (figure - least)) / (most - least)));
   const out = outcome.state !== "in";
   return (
     <button
@@ -85,19 +74,11 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
       <span aria-hidden className="text-right text-sm text-muted">
         {outcome.ends[0]}
       </span>
-      <span className="relative h-2 rounded-sm bg-steel outline outline-line">
-        <span
-          className="absolute inset-y-0 rounded-sm border border-band-edge bg-band"
-          style={{ left: `${at(low)}%`, width: `${Math.max(at(high) - at(low), 1.5)}%` }}
-        />
+      <Track range={[least, most]} band={[low, high]} needles={[{ at: outcome.value, colour: out ? "var(--hot)" : "var(--needle)" }]}>
         {share !== undefined && <span className="absolute -bottom-1 left-0 h-1 rounded-sm bg-ink" style={{ width: `${share}%` }} />}
-        <span
-          className="absolute -inset-y-1 w-1 -translate-x-1/2 rounded-full"
-          style={{ left: `${at(outcome.value)}%`, background: out ? "var(--hot)" : "var(--needle)" }}
-        />
-      </span>
-      <span aria-hidden className="text-sm text-muted">
-        {share === undefined ? outcome.ends[1] : <b className="text-ink">{shown(share)} %</b>}
+      </Track>
+      <span aria-hidden className="text-sm whitespace-nowrap text-muted">
+        {share === undefined ? outcome.ends[1] : <b className="text-ink">{units.number(share)}&nbsp;%</b>}
       </span>
       <span className={out ? "font-semibold text-hot" : ""}>{outcome.word}</span>
     </button>
@@ -106,7 +87,8 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
 
 /** Why an outcome is as it is: its sentence, the terms it comes from, and the rule. */
 function Reason({ outcome }: { outcome: Outcome }) {
-  const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${shown(term.value, term.value < 10 ? 2 : 1)} ${term.unit}`);
+  const units = useUnits();
+  const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${units.figure(term.value, term.unit, term.value < 10 ? 2 : 1)}`);
   return (
     <div aria-live="polite">
       <p className="text-sm">{unbroken(outcome.reason)}</p>

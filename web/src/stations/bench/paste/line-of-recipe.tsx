@@ -2,11 +2,13 @@ import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 
 import type { Schemas } from "../../../shared/api/client";
 import { useVocabulary } from "../../../shared/api/vocabulary";
-import { grams, shown } from "../../../shared/format/numbers";
+
 import { Key } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { useTypedLine } from "../../shelf/use-typed-line";
 import { isOpen, type PastedLine } from "./reading";
+import { Checkbox } from "../../../ui/checkbox";
+import { useUnits } from "../../../shared/format/units";
 
 type Props = {
   line: PastedLine;
@@ -18,6 +20,7 @@ type Props = {
 
 /** One line of a recipe: as it was written, what it is taken for, and how to say otherwise. */
 export function LineOfRecipe({ line, current, choose, change, step }: Props) {
+  const units = useUnits();
   const { stages } = useVocabulary();
   const row = useRef<HTMLLIElement>(null);
   useEffect(() => {
@@ -45,6 +48,8 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
 
   const waits = isOpen(line);
   return (
+    // The line is what keys are pressed on: one of the lines is in the order of Tab, and each key it takes is told above.
+    /* eslint-disable jsx-a11y/no-noninteractive-element-interactions, jsx-a11y/no-noninteractive-tabindex */
     <li
       ref={row}
       tabIndex={current ? 0 : -1}
@@ -75,7 +80,7 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
           className={`${inputClass} min-h-7! py-0! text-right font-semibold`}
         />
         <span className="w-16 shrink-0 text-sm whitespace-nowrap text-muted" title={line.assumed ?? undefined}>
-          {line.grams !== null && `= ${grams(line.grams)} g`}
+          {line.grams !== null && `= ${units.mass(line.grams)}`}
         </span>
       </span>
       <span className="grid gap-1">
@@ -83,15 +88,11 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
           <b>{line.ingredientName || "?"}</b>
           <span className="text-sm text-muted">{stages.find(({ key }) => key === line.stage)?.name}</span>
           {line.reduced_to !== null && (
-            <label className="flex items-center gap-1.5 text-sm">
-              <input
-                type="checkbox"
-                checked={line.cookedDown}
+            <Checkbox className="text-sm" checked={line.cookedDown}
                 tabIndex={current ? 0 : -1}
-                onChange={(event) => change({ cookedDown: event.target.checked })}
-              />
-              cook it down to {shown(100 * line.reduced_to)} %
-            </label>
+                onChange={(checked) => change({ cookedDown: checked })}>
+              cook it down to {units.number(100 * line.reduced_to)} %
+            </Checkbox>
           )}
         </span>
         {waits && line.doubts.map((doubt) => <span key={doubt} className="text-sm text-hot">{doubt}</span>)}

@@ -7,11 +7,12 @@ import { shelfChanged } from "../../../shared/api/queries";
 import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { Button, Key } from "../../../ui/button";
-import { Choice, Field, inputClass } from "../../../ui/field";
+import { Field, inputClass } from "../../../ui/field";
 import { FileField } from "../../../ui/file-field";
 import { StationHead } from "../../../ui/frame";
 import { LineOfRecipe } from "./line-of-recipe";
 import { beginReading, bodyOf, isOpen, nextOpen, type PastedLine } from "./reading";
+import { Select } from "../../../ui/select";
 
 const MOST_TEXT = 900_000;
 const EXAMPLE = `Rhubarb buttermilk ice
@@ -111,7 +112,6 @@ function bringIn(text: string): Promise<Schemas["MixOut"]> {
 }
 
 function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: () => void }) {
-  const { styles } = useVocabulary();
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(recipe.name || "Pasted recipe");
@@ -157,28 +157,7 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
         </Button>
       </StationHead>
       <div className="grid gap-3 px-4 pb-6">
-        <div className="panel flex flex-wrap items-end gap-4 p-4">
-          <div className="w-64">
-            <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />
-          </div>
-          <div className="w-44">
-            <Choice
-              label="Style"
-              value={style}
-              options={[{ key: "", name: "not decided yet" }, ...styles]}
-              onChange={(event) => setStyle(event.target.value)}
-            />
-          </div>
-          <p role="status" className={`pb-1.5 ${open > 0 ? "font-semibold text-hot" : "text-muted"}`}>
-            {open === 0 ? "Every line is clear." : open === 1 ? "One line waits for you." : `${open} lines wait for you.`}
-            <span className="block text-sm font-normal text-muted">{summary(recipe)}</span>
-          </p>
-          <p className="ml-auto pb-1.5 text-right text-sm text-muted">
-            <Key>1</Key>–<Key>5</Key> which it is, <Key>Enter</Key> it is right
-            <br />
-            <Key>Del</Key> leave it out, <Key>↑</Key> <Key>↓</Key> go
-          </p>
-        </div>
+        <LookedThrough recipe={recipe} open={open} name={name} setName={setName} style={style} setStyle={setStyle} />
         {make.error && (
           <p role="alert" className="panel border-hot px-4 py-3">
             {make.error.message}
@@ -198,6 +177,37 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
         </ol>
       </div>
     </>
+  );
+}
+
+type HeadProps = { recipe: Schemas["RecipeOut"]; open: number; name: string; setName: (name: string) => void; style: string; setStyle: (style: string) => void };
+
+/** What it is to be called, how far it is looked through, and the keys that do it. */
+function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadProps) {
+  const { styles } = useVocabulary();
+  return (
+      <div className="panel flex flex-wrap items-end gap-4 p-4">
+        <div className="w-64">
+          <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />
+        </div>
+        <div className="w-44">
+          <Select
+            label="Style"
+            value={style}
+            options={[{ key: "", name: "not decided yet" }, ...styles]}
+            onChange={(key) => setStyle(key)}
+          />
+        </div>
+        <p role="status" className={`pb-1.5 ${open > 0 ? "font-semibold text-hot" : "text-muted"}`}>
+          {open === 0 ? "Every line is clear." : open === 1 ? "One line waits for you." : `${open} lines wait for you.`}
+          <span className="block text-sm font-normal text-muted">{summary(recipe)}</span>
+        </p>
+        <p className="ml-auto pb-1.5 text-right text-sm text-muted">
+          <Key>1</Key>–<Key>5</Key> which it is, <Key>Enter</Key> it is right
+          <br />
+          <Key>Del</Key> leave it out, <Key>↑</Key> <Key>↓</Key> go
+        </p>
+      </div>
   );
 }
 

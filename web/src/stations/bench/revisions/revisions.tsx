@@ -4,26 +4,17 @@ import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
 import { batchesOfMixQuery, revisionsQuery } from "../../../shared/api/queries";
-import { day } from "../../../shared/format/numbers";
+import { useUnits } from "../../../shared/format/units";
 import { Button } from "../../../ui/button";
 import { Field, inputClass } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { Waiting } from "../../../ui/waiting";
-import type { Draft, Edit } from "../draft/draft";
+import { Select } from "../../../ui/select";
+import { useBenchActions, useComparison, useDraft } from "../bench-context";
 import { type Branch, treeOf } from "./revision-tree";
 
 type Revision = Schemas["RevisionOut"];
-type Props = {
-  mix: Schemas["MixOut"];
-  draft: Draft;
-  flush: () => Promise<void>;
-  edit: (edit: Edit) => void;
-  /** The revision that is drawn beside the mix. */
-  compared: number | null;
-  compareWith: (revision: number | null) => void;
-  open: boolean;
-  onClose: () => void;
-};
+type Props = { open: boolean; onClose: () => void };
 
 /** The named points of a mix as they grew from each other: a new one, what sets any two apart, and back to one. */
 export function Revisions(props: Props) {
@@ -36,14 +27,15 @@ export function Revisions(props: Props) {
       wide
     >
       <div className="grid gap-4">
-        <KeepRevision {...props} />
-        <Tree {...props} />
+        <KeepRevision />
+        <Tree onClose={props.onClose} />
       </div>
     </SheetDialog>
   );
 }
 
-function KeepRevision({ mix, flush, edit }: Props) {
+function KeepRevision() {
+  const { mix, flush, edit } = useBenchActions();
   const [name, setName] = useState("");
   const [note, setNote] = useState("");
   const client = useQueryClient();
@@ -79,9 +71,12 @@ function KeepRevision({ mix, flush, edit }: Props) {
   );
 }
 
-function Tree(props: Props) {
-  const revisions = useQuery(revisionsQuery(props.mix.id));
-  const made = useQuery(batchesOfMixQuery(props.mix.id));
+function Tree({ onClose }: { onClose: () => void }) {
+  const { mix } = useBenchActions();
+  const { basedOn } = useDraft().draft;
+  const units = useUnits();
+  const revisions = useQuery(revisionsQuery(mix.id));
+  const made = useQuery(batchesOfMixQuery(mix.id));
   const [looked, setLooked] = useState<number | null>(null);
   return (
     <Waiting query={revisions}>
@@ -98,14 +93,14 @@ function Tree(props: Props) {
                 <b>{revision.number}</b>
                 <span className="min-w-0 flex-1 truncate">
                   {revision.name}
-                  {revision.number === props.draft.basedOn && <span className="text-sm text-muted"> · the draft was made from this one</span>}
+                  {revision.number === basedOn && <span className="text-sm text-muted"> · the draft was made from this one</span>}
                   {from !== null && <span className="text-sm text-muted"> · branches off {from}</span>}
                 </span>
-                <span className="text-sm text-muted">{day(revision.kept_at)}</span>
+                <span className="text-sm text-muted">{units.day(revision.kept_at)}</span>
               </button>
               {revision.note && <p className="px-1 text-sm whitespace-pre-wrap text-muted">{revision.note}</p>}
               <Made batches={made.data?.filter((batch) => batch.revision === revision.number) ?? []} />
-              {looked === revision.number && <Details {...props} revision={revision} others={all} />}
+              {looked === revision.number && <Details revision={revision} others={all} onClose={onClose} />}
             </li>
           ))}
           {all.length === 0 && <li className="text-muted">None yet. Keep one before a change that you may want to take back.</li>}
@@ -117,6 +112,7 @@ function Tree(props: Props) {
 
 /** The batches made of a revision: their sheets say what went in. */
 function Made({ batches }: { batches: Schemas["BatchOfMix"][] }) {
+  const units = useUnits();
   if (batches.length === 0) return null;
   return (
     <p className="px-1 text-sm">
@@ -125,7 +121,7 @@ function Made({ batches }: { batches: Schemas["BatchOfMix"][] }) {
         <span key={batch.id}>
           {at > 0 && ", "}
           <Link to={`/batches/${batch.id}`} className="underline">
-            {day(batch.begun_at)}, batch {batch.number}
+            {units.day(batch.begun_at)}, batch {batch.number}
           </Link>
         </span>
       ))}
@@ -135,8 +131,12 @@ function Made({ batches }: { batches: Schemas["BatchOfMix"][] }) {
 
 const NOW = "now";
 
+type DetailsProps = { revision: Revision; others: Branch["revision"][]; onClose: () => void };
+
 /** What sets a revision apart from the mix as it is now, or from another revision. */
-function Details({ mix, flush, edit, compared, compareWith, onClose, revision, others }: Props & { revision: Revision; others: Branch["revision"][] }) {
+function Details({ revision, others, onClose }: DetailsProps) {
+  const { mix, flush, edit, compareWith } = useBenchActions();
+  const { revision: compared } = useComparison().compared;
   const [against, setAgainst] = useState(NOW);
   const { number } = revision;
   const detail = useQuery({
@@ -150,19 +150,17 @@ function Details({ mix, flush, edit, compared, compareWith, onClose, revision, o
   });
   return (
     <div className="grid justify-items-start gap-2 px-1 py-2">
-      <label className="flex items-center gap-2">
-        From it to
-        <select value={against} onChange={(event) => setAgainst(event.target.value)} className={`${inputClass} w-56!`}>
-          <option value={NOW}>the mix as it is now</option>
-          {others
-            .filter((other) => other.number !== number)
-            .map((other) => (
-              <option key={other.number} value={other.number}>
-                {other.number} · {other.name}
-              </option>
-            ))}
-        </select>
-      </label>
+      <div className="w-64">
+        <Select
+          label="From it to"
+          value={against}
+          options={[
+            { key: NOW, name: "the mix as it is now" },
+            ...others.filter((other) => other.number !== number).map((other) => ({ key: String(other.number), name: `${other.number} · ${other.name}` })),
+          ]}
+          onChange={setAgainst}
+        />
+      </div>
       <Waiting query={detail}>
         {(found) => (
           <>
@@ -180,7 +178,7 @@ function Details({ mix, flush, edit, compared, compareWith, onClose, revision, o
               )}
               <Button
                 onClick={() => {
-                  compareWith(compared === number ? null : number);
+                  compareWith({ revision: compared === number ? null : number });
                   onClose();
                 }}
               >

@@ -1,8 +1,11 @@
-import { type Draft, type Edit, overrunError } from "../draft/draft";
+import { useBenchActions, useDraft } from "../bench-context";
+import { overrunError } from "../draft/draft";
 import { typing } from "../lines/typing";
 
 /** How much air is beaten in, where it is drawn: on top of the tub. */
-export function Air({ draft, edit }: { draft: Draft; edit: (edit: Edit) => void }) {
+export function Air() {
+  const { edit } = useBenchActions();
+  const { draft } = useDraft();
   const error = overrunError(draft);
   return (
     <>

@@ -2,26 +2,24 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import type { Schemas } from "../../../shared/api/client";
-import { machinesQuery } from "../../../shared/api/queries";
-import { day, shown } from "../../../shared/format/numbers";
+import { lastBatchQuery, machinesQuery } from "../../../shared/api/queries";
+import { type Units, useUnits } from "../../../shared/format/units";
 import { Key } from "../../../ui/button";
+import { Select } from "../../../ui/select";
 import { Why } from "../../../ui/why";
-import { MachinesDialog } from "../../shelf/kitchen/machines";
-import type { Edit } from "../draft/draft";
+import { MachinesDialog } from "../../kitchen/machines";
+import { useBenchActions, useDraft, useReading } from "../bench-context";
 import type { DraftReading } from "../draft/use-analysis";
-
-type Props = {
-  machine: number | null;
-  reading: DraftReading | undefined;
-  lastBatch: Schemas["LastBatch"] | null;
-  edit: (edit: Edit) => void;
-  scale: () => void;
-};
 
 const MORE = "more";
 
 /** The machine that a mix is meant for and how it fills it, always in sight: the mix, its air, and what is left. */
-export function MachineFill({ machine: number, reading, lastBatch, edit, scale }: Props) {
+export function MachineFill() {
+  const { mix, edit, ask } = useBenchActions();
+  const { machine: number } = useDraft().draft;
+  const { reading } = useReading();
+  const units = useUnits();
+  const lastBatch = useQuery(lastBatchQuery(mix.id, number)).data ?? null;
   const machines = useQuery(machinesQuery);
   const [asked, setAsked] = useState(false);
   const chosen = machines.data?.find((machine) => machine.id === number);
@@ -31,21 +29,19 @@ export function MachineFill({ machine: number, reading, lastBatch, edit, scale }
   return (
     <div className="grid w-full gap-0.5 text-sm sm:w-[24.5rem]">
       <div className="flex items-baseline gap-2">
-        <select
-          aria-label="Machine"
-          value={chosen?.id ?? ""}
-          onChange={(event) => (event.target.value === MORE ? setAsked(true) : edit({ kind: "machine", machine: Number(event.target.value) || null }))}
-          className="-ml-1 min-w-0 flex-1 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
-        >
-          <option value="">no machine chosen</option>
-          {machines.data?.map((machine) => (
-            <option key={machine.id} value={machine.id}>
-              {machine.name}, {shown(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)} L
-            </option>
-          ))}
-          <option value={MORE}>machines of this kitchen…</option>
-        </select>
-        <span className="shrink-0 text-muted">{volumes(reading)}</span>
+        <Select
+          label="Machine"
+          hideLabel
+          value={String(chosen?.id ?? "")}
+          options={[
+            { key: "", name: "no machine chosen" },
+            ...(machines.data ?? []).map((machine) => ({ key: String(machine.id), name: machineName(machine, units) })),
+            { key: MORE, name: "machines of this kitchen…" },
+          ]}
+          onChange={(key) => (key === MORE ? setAsked(true) : edit({ kind: "machine", machine: Number(key) || null }))}
+          className="-ml-1 min-h-7 min-w-0 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
+        />
+        <span className="shrink-0 text-muted">{volumes(reading, units)}</span>
       </div>
       {fill && chosen && <FillBar fill={fill} most={chosen.most_pct} />}
       <div className="flex items-baseline gap-3">
@@ -56,14 +52,14 @@ export function MachineFill({ machine: number, reading, lastBatch, edit, scale }
         ) : (
           <p className="text-muted">{chosen ? "Its fill shows as soon as something is in it." : "Choose one to see how the mix fills it."}</p>
         )}
-        <button type="button" onClick={scale} className="ml-auto shrink-0 underline">
+        <button type="button" onClick={() => ask({ what: "scale" })} className="ml-auto shrink-0 underline">
           resize <Key>S</Key>
         </button>
       </div>
       {fill?.air_message && <p className="text-muted">{fill.air_message}</p>}
       {another && (
         <p className="font-semibold">
-          Last made {day(lastBatch.begun_at)} {before.word}, {shown(before.out_pct)} % with air: this fill is not proven yet.
+          Last made {units.day(lastBatch.begun_at)} {before.word}, {units.number(before.out_pct)} % with air: this fill is not proven yet.
         </p>
       )}
       <MachinesDialog
@@ -87,12 +83,16 @@ export function FillBar({ fill, most }: { fill: Schemas["FillOut"]; most: number
   );
 }
 
+function machineName(machine: Schemas["MachineOut"], units: Units): string {
+  return `${machine.name}, ${units.number(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)}\u00a0L`;
+}
+
 /** What goes into the machine and what comes out into the tub, with all that stands beside the mix. */
-function volumes(reading: DraftReading | undefined): string {
+function volumes(reading: DraftReading | undefined, units: Units): string {
   const analysis = reading?.analysis;
   if (!analysis) return "";
   const goesIn = analysis.volume_l / (1 + analysis.overrun_pct / 100);
-  return `${shown(goesIn, 2)} L in, ${shown(reading.product?.volume_l ?? analysis.volume_l, 2)} L out`;
+  return `${units.number(goesIn, 2)} L in, ${units.number(reading.product?.volume_l ?? analysis.volume_l, 2)} L out`;
 }
 
 function sentence(text: string): string {

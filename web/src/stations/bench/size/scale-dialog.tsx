@@ -3,34 +3,33 @@ import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, machinesQuery, stockQuery } from "../../../shared/api/queries";
-import { grams, readNumber, shown, unbroken } from "../../../shared/format/numbers";
+import { readNumber, unbroken } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
-import { Choice, Field } from "../../../ui/field";
+import { Field } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
+import { useBenchActions, useDraft, useReading } from "../bench-context";
 import { bodyOf, type Draft, type Edit, writtenOf } from "../draft/draft";
-import type { DraftReading } from "../draft/use-analysis";
 import { useDebouncedValue } from "../draft/use-debounced-value";
 import { FillBar } from "./machine-fill";
+import { Checkbox } from "../../../ui/checkbox";
+import { Select } from "../../../ui/select";
+import { type MassUnit, typedMass, useUnits } from "../../../shared/format/units";
+import { useKitchen } from "../../../shared/api/kitchen";
 
 type By = Schemas["ScaleQuestion"]["by"];
 
-const WAYS: { key: By; name: string; amount: string; start: string }[] = [
-  { key: "mass", name: "weight of the mix", amount: "Weight", start: "2 kg" },
-  { key: "litres", name: "litres in the tub", amount: "Litres", start: "2" },
-  { key: "portions", name: "tubs or scoops", amount: "How many", start: "12" },
-  { key: "guests", name: "guests", amount: "Guests", start: "10" },
-  { key: "line", name: "what I have of something", amount: "There is", start: "500 g" },
-  { key: "runs", name: "full runs of the machine", amount: "Runs", start: "2" },
+const same = (start: string) => ({ g: start, oz: start });
+
+const WAYS: { key: By; name: string; amount: string; start: Record<MassUnit, string> }[] = [
+  { key: "mass", name: "weight of the mix", amount: "Weight", start: { g: "2 kg", oz: "4 lb" } },
+  { key: "litres", name: "litres in the tub", amount: "Litres", start: same("2") },
+  { key: "portions", name: "tubs or scoops", amount: "How many", start: same("12") },
+  { key: "guests", name: "guests", amount: "Guests", start: same("10") },
+  { key: "line", name: "what I have of something", amount: "There is", start: { g: "500 g", oz: "16 oz" } },
+  { key: "runs", name: "full runs of the machine", amount: "Runs", start: same("2") },
 ];
 
-type Props = {
-  draft: Draft;
-  reading: DraftReading | undefined;
-  me: Schemas["KitchenOut"];
-  edit: (edit: Edit) => void;
-  open: boolean;
-  onClose: () => void;
-};
+type Props = { open: boolean; onClose: () => void };
 
 /** Another size of the mix: asked for in a cook's measures, shown as it can be weighed, taken in one step. */
 export function ScaleDialog(props: Props) {
@@ -42,35 +41,20 @@ export function ScaleDialog(props: Props) {
       explanation="Weighed to the steps of your scales, gums on the fine one. What must stay whole stays whole, and the rest makes up for it."
       wide
     >
-      <Scale {...props} />
+      <Scale onClose={props.onClose} />
     </SheetDialog>
   );
 }
 
-function Scale({ draft, reading, me, edit, onClose }: Props) {
-  const [by, setBy] = useState<By>("mass");
-  const [amount, setAmount] = useState(`${grams(2 * (reading?.analysis?.mass_g ?? 1000))} g`.replaceAll("\u202f", ""));
-  const [each, setEach] = useState(shown(me.scoop_ml));
-  const [perGuest, setPerGuest] = useState("2");
-  const [line, setLine] = useState(0);
-  const machines = useQuery(machinesQuery);
-  const machine = machines.data?.find((one) => one.id === draft.machine);
-  const way = WAYS.find((one) => one.key === by)!;
-  const named = draft.lines.map((one, at) => ({ key: String(at), name: reading?.lines[one.key]?.name ?? one.ingredient }));
-  const eachMl = by === "portions" || by === "guests" ? readNumber(each) : null;
-  const wanted = { by, amount, each_ml: eachMl, per_guest: by === "guests" ? (readNumber(perGuest) ?? 1) : 1, line: by === "line" ? line : null };
-  const written = JSON.stringify(wanted);
-  const [rested, size] = [useDebouncedValue(draft), useDebouncedValue(written)];
-  const asked = useQuery({
-    queryKey: ["analysis", "scale", writtenOf(rested), size],
-    queryFn: ({ signal }) => answer(api.POST("/scalings", { body: { ...bodyOf(rested), ...(JSON.parse(size) as typeof wanted) }, signal })),
-    placeholderData: keepPreviousData,
-    retry: false,
-    staleTime: Infinity,
-    gcTime: 30_000,
-  });
-  const settled = rested === draft && size === written && !asked.isPlaceholderData;
-  const found = asked.error ? undefined : asked.data;
+function Scale({ onClose }: { onClose: () => void }) {
+  const { edit } = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const kitchen = useKitchen();
+  const [size, setSize] = useState(() => beginSize(reading?.analysis?.mass_g ?? 1000, kitchen));
+  const { found, error, settled, eachMl } = useScaled(draft, size);
+  const machine = useQuery(machinesQuery).data?.find((one) => one.id === draft.machine);
+  const ofLine = size.by === "line" ? draft.lines[size.line] : undefined;
 
   function take() {
     if (!found) return;
@@ -87,36 +71,15 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
         if (settled) take();
       }}
     >
-      <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-4">
-        <div className="col-span-2">
-          <Choice
-            label="By"
-            value={by}
-            options={WAYS}
-            onChange={(event) => {
-              const next = WAYS.find((one) => one.key === event.target.value)!;
-              setBy(next.key);
-              setAmount(next.start);
-            }}
-          />
-        </div>
-        {by === "line" && (
-          <div className="col-span-2">
-            <Choice label="Of" value={String(line)} options={named} onChange={(event) => setLine(Number(event.target.value))} />
-          </div>
-        )}
-        <Field label={way.amount} value={amount} maxLength={60} autoFocus onChange={(event) => setAmount(event.target.value)} onFocus={(event) => event.target.select()} />
-        {(by === "portions" || by === "guests") && <Field label="Each, ml" value={each} inputMode="decimal" maxLength={8} onChange={(event) => setEach(event.target.value)} />}
-        {by === "guests" && <Field label="Each eats" value={perGuest} inputMode="decimal" maxLength={6} onChange={(event) => setPerGuest(event.target.value)} />}
-      </div>
-      {by === "line" && draft.lines[line] && <InTheHouse slug={draft.lines[line].ingredient} use={setAmount} />}
-      <WholePieces draft={draft} reading={reading} edit={edit} />
-      {asked.error && (
+      <SizeFields size={size} change={(changes) => setSize({ ...size, ...changes })} />
+      {ofLine && <InTheHouse slug={ofLine.ingredient} use={(amount) => setSize({ ...size, amount })} />}
+      <WholePieces />
+      {error && (
         <p role="alert" className="text-hot">
-          {asked.error.message}
+          {error.message}
         </p>
       )}
-      {found && <Scaled found={found} machine={machine} me={me} each={eachMl ?? me.scoop_ml} />}
+      {found && <Scaled found={found} machine={machine} each={eachMl ?? kitchen.scoop_ml} />}
       <div className="sticky -bottom-6 -mx-6 -mb-6 flex gap-3 bg-panel px-6 py-4">
         <Button type="submit" kind="hot" disabled={!found || !settled}>
           Take this size
@@ -127,15 +90,75 @@ function Scale({ draft, reading, me, edit, onClose }: Props) {
   );
 }
 
+/** What is asked for, as typed. */
+type Size = { by: By; amount: string; each: string; perGuest: string; line: number };
+
+function beginSize(massG: number, kitchen: Schemas["KitchenOut"]): Size {
+  const twice = `${typedMass(2 * massG, kitchen.mass_unit, 0)} ${kitchen.mass_unit}`;
+  return { by: "mass", amount: twice, each: String(kitchen.scoop_ml), perGuest: "2", line: 0 };
+}
+
+/** The draft at the size that is asked for, once the hands rest. */
+function useScaled(draft: Draft, size: Size) {
+  const eachMl = size.by === "portions" || size.by === "guests" ? readNumber(size.each) : null;
+  const perGuest = size.by === "guests" ? (readNumber(size.perGuest) ?? 1) : 1;
+  const wanted = { by: size.by, amount: size.amount, each_ml: eachMl, per_guest: perGuest, line: size.by === "line" ? size.line : null };
+  const written = JSON.stringify(wanted);
+  const [rested, asked] = [useDebouncedValue(draft), useDebouncedValue(written)];
+  const scaled = useQuery({
+    queryKey: ["analysis", "scale", writtenOf(rested), asked],
+    queryFn: ({ signal }) => answer(api.POST("/scalings", { body: { ...bodyOf(rested), ...(JSON.parse(asked) as typeof wanted) }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    staleTime: Infinity,
+    gcTime: 30_000,
+  });
+  const settled = rested === draft && asked === written && !scaled.isPlaceholderData;
+  return { found: scaled.error ? undefined : scaled.data, error: scaled.error, settled, eachMl };
+}
+
+function SizeFields({ size, change }: { size: Size; change: (changes: Partial<Size>) => void }) {
+  const { draft } = useDraft();
+  const { reading } = useReading();
+  const { mass_unit: unit } = useKitchen();
+  const { by, amount, each, perGuest, line } = size;
+  const way = WAYS.find((one) => one.key === by)!;
+  const named = draft.lines.map((one, at) => ({ key: String(at), name: reading?.lines[one.key]?.name ?? one.ingredient }));
+  return (
+    <div className="grid grid-cols-2 items-start gap-3 sm:grid-cols-4">
+      <div className="col-span-2">
+        <Select
+          label="By"
+          value={by}
+          options={WAYS}
+          onChange={(key) => {
+            const next = WAYS.find((one) => one.key === key)!;
+            change({ by: next.key, amount: next.start[unit] });
+          }}
+        />
+      </div>
+      {by === "line" && (
+        <div className="col-span-2">
+          <Select label="Of" value={String(line)} options={named} onChange={(key) => change({ line: Number(key) })} />
+        </div>
+      )}
+      <Field label={way.amount} value={amount} maxLength={60} autoFocus onChange={(event) => change({ amount: event.target.value })} onFocus={(event) => event.target.select()} />
+      {(by === "portions" || by === "guests") && <Field label="Each, ml" value={each} inputMode="decimal" maxLength={8} onChange={(event) => change({ each: event.target.value })} />}
+      {by === "guests" && <Field label="Each eats" value={perGuest} inputMode="decimal" maxLength={6} onChange={(event) => change({ perGuest: event.target.value })} />}
+    </div>
+  );
+}
+
 function InTheHouse({ slug, use }: { slug: string; use: (amount: string) => void }) {
+  const units = useUnits();
   const stock = useQuery(stockQuery);
   const there = stock.data?.filter((entry) => entry.ingredient === slug) ?? [];
   if (there.length === 0) return null;
   const total = there.reduce((sum, entry) => sum + entry.grams, 0);
   return (
     <p className="text-sm text-muted">
-      In the house: {grams(total)} g.{" "}
-      <button type="button" className="underline" onClick={() => use(`${Math.round(total * 10) / 10} g`)}>
+      In the house: {units.mass(total)}.{" "}
+      <button type="button" className="underline" onClick={() => use(`${units.typedMass(total, 1)} ${units.massUnit}`)}>
         Use all of it
       </button>
     </p>
@@ -143,7 +166,10 @@ function InTheHouse({ slug, use }: { slug: string; use: (amount: string) => void
 }
 
 /** Which lines come in whole pieces: eggs, tins, bars. */
-function WholePieces({ draft, reading, edit }: Pick<Props, "draft" | "reading" | "edit">) {
+function WholePieces() {
+  const { edit } = useBenchActions();
+  const { draft } = useDraft();
+  const { reading } = useReading();
   return (
     <ul className="flex flex-wrap gap-x-4 gap-y-1 empty:hidden">
       {draft.lines.map((line) => (
@@ -160,49 +186,26 @@ function WholeLine({ line, name, edit }: { line: Draft["lines"][number]; name: s
   if (!piece) return null;
   return (
     <li>
-      <label className="flex items-center gap-1.5 text-sm">
-        <input
-          type="checkbox"
-          checked={line.whole !== null && line.whole !== undefined}
-          onChange={(event) => edit({ kind: "hold", key: line.key, held: { whole: event.target.checked ? piece : null } })}
-        />
+      <Checkbox className="text-sm" checked={line.whole !== null && line.whole !== undefined}
+          onChange={(checked) => edit({ kind: "hold", key: line.key, held: { whole: checked ? piece : null } })}>
         {name}: each {piece} whole
-      </label>
+      </Checkbox>
     </li>
   );
 }
 
-function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; machine: Schemas["MachineOut"] | undefined; me: Schemas["KitchenOut"]; each: number }) {
+function Scaled({ found, machine, each }: { found: Schemas["ScaleOut"]; machine: Schemas["MachineOut"] | undefined; each: number }) {
+  const kitchen = useKitchen();
+  const units = useUnits();
   return (
     <div className="grid gap-3 sm:grid-cols-[1fr_16rem]" aria-live="polite">
-      <div>
-        <table className="w-full text-sm">
-          <thead>
-            <tr className="text-left text-muted">
-              <th className="font-normal">Line</th>
-              <th className="text-right font-normal">now</th>
-              <th className="text-right font-normal">then</th>
-            </tr>
-          </thead>
-          <tbody>
-            {found.lines.map((line) => (
-              <tr key={line.line} className="border-t border-line">
-                <td className="py-0.5">{line.name}</td>
-                <td className="text-right text-muted">{grams(line.before_g)} g</td>
-                <td className="text-right font-semibold">
-                  {/[a-z%]/i.test(line.typed) ? `${line.typed}, ` : ""}
-                  {shown(line.after_g, line.after_g % 1 > 0.001 ? 1 : 0)} g
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      </div>
+      <ScaledLines lines={found.lines} />
       <div className="grid content-start gap-2 text-sm">
         <p>
-          <b className="font-name text-lg">{grams(found.mass_g)} g of mix</b>
+          <b className="font-name text-lg">{units.mass(found.mass_g)} of mix</b>
           <span className="block text-muted">
-            {shown(found.times, 2)} times as much. After {shown(me.loss_pct)} % of losses {shown(found.litres, 2)} L, {found.portions} portions of {shown(each)} ml.
+            {units.number(found.times, 2)} times as much. After {units.number(kitchen.loss_pct)}&nbsp;% of losses {units.number(found.litres, 2)}&nbsp;L, {found.portions} portions of{" "}
+            {units.number(each)}&nbsp;ml.
           </span>
         </p>
         {found.fill && (
@@ -218,22 +221,55 @@ function Scaled({ found, machine, me, each }: { found: Schemas["ScaleOut"]; mach
             {sentence}
           </p>
         ))}
-        {found.whole.length > 0 && (
-          <div className="grid gap-1">
-            <p>
-              With {found.whole.join(" and ")}{found.made_up === found.effect ? "" : <>. Rounding alone: {found.made_up}. The rest made up</>}: <b>{found.effect}</b>.
-            </p>
-            <p className="text-muted">
-              {found.deviations.map((one) => `${one.name.toLowerCase()} ${shown(one.before, 1)} → ${shown(one.after, 1)}${one.unit && ` ${one.unit}`}`).join(", ")}
-            </p>
-            {found.nearest.map((one) => (
-              <p key={one.message} className="text-muted">
-                {one.message} with nothing to make up.
-              </p>
-            ))}
-          </div>
-        )}
+        {found.whole.length > 0 && <MadeUp found={found} />}
       </div>
+    </div>
+  );
+}
+
+function ScaledLines({ lines }: { lines: Schemas["ScaleOut"]["lines"] }) {
+  const units = useUnits();
+  return (
+    <table className="w-full self-start text-sm">
+      <thead>
+        <tr className="text-left text-muted">
+          <th className="font-normal">Line</th>
+          <th className="text-right font-normal">now</th>
+          <th className="text-right font-normal">then</th>
+        </tr>
+      </thead>
+      <tbody>
+        {lines.map((line) => (
+          <tr key={line.line} className="border-t border-line">
+            <td className="py-0.5">{line.name}</td>
+            <td className="text-right text-muted">{units.mass(line.before_g)}</td>
+            <td className="text-right font-semibold">
+              {/[a-z%]/i.test(line.typed) ? `${line.typed}, ` : ""}
+              {units.mass(line.after_g)}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** What whole pieces shift, and how the rest has made up for it. */
+function MadeUp({ found }: { found: Schemas["ScaleOut"] }) {
+  const units = useUnits();
+  const deviations = found.deviations.map((one) => `${one.name.toLowerCase()} ${one.unit === "°C" ? units.degrees(one.before) : units.number(one.before, 1)} → ${units.figure(one.after, one.unit, 1)}`);
+  return (
+    <div className="grid gap-1">
+      <p>
+        With {found.whole.join(" and ")}
+        {found.made_up === found.effect ? "" : <>. Rounding alone: {found.made_up}. The rest made up</>}: <b>{found.effect}</b>.
+      </p>
+      <p className="text-muted">{deviations.join(", ")}</p>
+      {found.nearest.map((one) => (
+        <p key={one.message} className="text-muted">
+          {one.message} with nothing to make up.
+        </p>
+      ))}
     </div>
   );
 }

@@ -1,7 +1,8 @@
 import type { Schemas } from "../../../shared/api/client";
 import { readNumber } from "../../../shared/format/numbers";
-import { Choice, Field } from "../../../ui/field";
+import { Field } from "../../../ui/field";
 import { Menu, MenuItem } from "../../../ui/menu";
+import { Select } from "../../../ui/select";
 
 type Kind = Schemas["PrepStep"]["kind"];
 
@@ -113,7 +114,7 @@ export function StepEditor(props: { number: number; step: Step; message: string 
         {step.kind === "brix" && field("brix", "it reads °Brix")}
         {step.kind === "steep" && <SteepChoices step={step} change={change} />}
         {step.kind === "macerate" && (
-          <Choice
+          <Select
             label="is used"
             value={step.keep ?? "both"}
             options={[
@@ -121,7 +122,7 @@ export function StepEditor(props: { number: number; step: Step; message: string 
               { key: "fruit", name: "the fruit" },
               { key: "both", name: "both" },
             ]}
-            onChange={(event) => change({ ...step, keep: event.target.value as Step["keep"] })}
+            onChange={(key) => change({ ...step, keep: key as Step["keep"] })}
           />
         )}
       </div>
@@ -133,16 +134,16 @@ export function StepEditor(props: { number: number; step: Step; message: string 
 function SteepChoices({ step, change }: { step: Step; change: (step: Step) => void }) {
   return (
     <>
-      <Choice
+      <Select
         label="the leaves are"
         value={step.pressed ? "pressed" : "drained"}
         options={[
           { key: "pressed", name: "pressed" },
           { key: "drained", name: "left to drain" },
         ]}
-        onChange={(event) => change({ ...step, pressed: event.target.value === "pressed" })}
+        onChange={(key) => change({ ...step, pressed: key === "pressed" })}
       />
-      <Choice
+      <Select
         label="what they keep is"
         value={step.madeUp ?? ""}
         options={[
@@ -150,7 +151,7 @@ function SteepChoices({ step, change }: { step: Step; change: (step: Step) => vo
           { key: "liquid", name: "made up with the same" },
           { key: "water", name: "made up with water" },
         ]}
-        onChange={(event) => change({ ...step, madeUp: event.target.value as Step["madeUp"] })}
+        onChange={(key) => change({ ...step, madeUp: key as Step["madeUp"] })}
       />
     </>
   );

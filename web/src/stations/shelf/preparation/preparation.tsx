@@ -5,7 +5,7 @@ import { Link, useLocation, useNavigate, useParams } from "react-router";
 import { CompositionBar } from "../../../charts/composition-bar";
 import { answer, api, ifMatch, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
-import { grams, listed, readNumber, shown } from "../../../shared/format/numbers";
+import { listed, readNumber } from "../../../shared/format/numbers";
 import { Button, buttonClass } from "../../../ui/button";
 import { Field, inputClass } from "../../../ui/field";
 import { StationHead } from "../../../ui/frame";
@@ -13,6 +13,8 @@ import { Waiting } from "../../../ui/waiting";
 import { PickIngredient, type Picked } from "../pick-ingredient";
 import { newStep, type Step, StepEditor, StepChoice, stepBody, stepOf } from "./preparation-steps";
 import type { FromPreparation, PrepareLine } from "./preparing";
+import { Checkbox } from "../../../ui/checkbox";
+import { useUnits } from "../../../shared/format/units";
 
 type Line = { key: string; picked: Picked; typed: string; steeped: boolean };
 
@@ -49,6 +51,7 @@ function Preparation(props: {
   back: PrepareLine["back"] | null;
 }) {
   const { saved, back } = props;
+  const units = useUnits();
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(props.name);
@@ -71,14 +74,11 @@ function Preparation(props: {
       await shelfChanged(client);
       if (!back) return navigate("/shelf");
       const weighs = (made.facts as { pack_g: number }).pack_g;
-      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: String(Math.round(weighs * 10) / 10) } };
+      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: units.typedMass(weighs, 1) } };
       return navigate(`/bench/${back.mixId}`, { state });
     },
   });
   const error = keep.error?.message ?? preview.error?.message;
-  const changeLine = (key: string, changes: Partial<Line>) => setLines(lines.map((line) => (line.key === key ? { ...line, ...changes } : line)));
-  const changeStep = (at: number, step: Step | null) =>
-    setSteps(step ? steps.map((other, index) => (index === at ? step : other)) : steps.filter((_, index) => index !== at));
 
   return (
     <>
@@ -98,23 +98,9 @@ function Preparation(props: {
               <Field label="Keeps, days" value={keeps} inputMode="numeric" maxLength={5} placeholder={preview.data ? String(preview.data.keeps_days) : ""} onChange={(event) => setKeeps(event.target.value)} />
             </div>
             <h2 id="goes-into-it">Goes in</h2>
-            <ul className="grid gap-2">
-              {lines.map((line) => (
-                <PreparationLine key={line.key} line={line} change={(changes) => changeLine(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
-              ))}
-            </ul>
-            <AddPart key={lines.length} add={(picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }])} first={lines.length === 0} />
+            <PreparationLines lines={lines} setLines={setLines} />
           </section>
-          <section className="panel grid gap-3 p-4" aria-labelledby="steps">
-            <h2 id="steps">Steps</h2>
-            {steps.length === 0 && <p className="text-muted">None yet: the ingredients are only mixed.</p>}
-            <ol className="grid gap-3">
-              {steps.map((step, index) => (
-                <StepEditor key={step.key} number={index + 1} step={step} message={preview.data?.messages[index]} change={(now) => changeStep(index, now)} />
-              ))}
-            </ol>
-            <StepChoice add={(kind) => setSteps([...steps, newStep(kind)])} />
-          </section>
+          <PreparationSteps steps={steps} setSteps={setSteps} messages={preview.data?.messages ?? []} />
         </div>
         <section className="panel grid content-start gap-3 p-4" aria-labelledby="result">
           <h2 id="result">Result</h2>
@@ -127,6 +113,38 @@ function Preparation(props: {
         </section>
       </div>
     </>
+  );
+}
+
+function PreparationLines({ lines, setLines }: { lines: Line[]; setLines: (lines: Line[]) => void }) {
+  const change = (key: string, changes: Partial<Line>) => setLines(lines.map((line) => (line.key === key ? { ...line, ...changes } : line)));
+  const add = (picked: Picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }]);
+  return (
+    <>
+      <ul className="grid gap-2">
+        {lines.map((line) => (
+          <PreparationLine key={line.key} line={line} change={(changes) => change(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
+        ))}
+      </ul>
+      <AddPart key={lines.length} add={add} first={lines.length === 0} />
+    </>
+  );
+}
+
+function PreparationSteps({ steps, setSteps, messages }: { steps: Step[]; setSteps: (steps: Step[]) => void; messages: string[] }) {
+  const change = (at: number, step: Step | null) =>
+    setSteps(step ? steps.map((other, index) => (index === at ? step : other)) : steps.filter((_, index) => index !== at));
+  return (
+    <section className="panel grid gap-3 p-4" aria-labelledby="steps">
+      <h2 id="steps">Steps</h2>
+      {steps.length === 0 && <p className="text-muted">None yet: the ingredients are only mixed.</p>}
+      <ol className="grid gap-3">
+        {steps.map((step, index) => (
+          <StepEditor key={step.key} number={index + 1} step={step} message={messages[index]} change={(now) => change(index, now)} />
+        ))}
+      </ol>
+      <StepChoice add={(kind) => setSteps([...steps, newStep(kind)])} />
+    </section>
   );
 }
 
@@ -159,10 +177,9 @@ function PreparationLine({ line, change, remove }: { line: Line; change: (change
         onChange={(event) => change({ typed: event.target.value })}
         className={`${inputClass} text-right font-semibold`}
       />
-      <label className="flex items-center gap-1.5 text-sm">
-        <input type="checkbox" checked={line.steeped} onChange={(event) => change({ steeped: event.target.checked })} />
+      <Checkbox className="text-sm" checked={line.steeped} onChange={(checked) => change({ steeped: checked })}>
         taken out again
-      </label>
+      </Checkbox>
       <button type="button" className="text-sm text-muted underline" onClick={remove} aria-label={`Remove ${name}`}>
         remove
       </button>
@@ -175,10 +192,11 @@ function AddPart({ add, first }: { add: (picked: Picked) => void; first: boolean
 }
 
 function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {
+  const units = useUnits();
   return (
     <div className="grid gap-2" role="status">
       <p className="font-name text-xl font-bold">
-        {grams(found.yield_g)} g of {grams(found.put_in_g)} g
+        {units.mass(found.yield_g)} of {units.mass(found.put_in_g)}
       </p>
       <CompositionBar parts={found.strata} most={100} water of={name || "The preparation"} />
       {found.messages.map((message) => (
@@ -192,15 +210,15 @@ function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"
       <p className="text-muted">
         {found.components
           .filter((part) => part.grams >= 0.1)
-          .map((part) => `${part.name.toLowerCase()} ${shown(part.grams, 1)}`)
+          .map((part) => `${part.name.toLowerCase()} ${units.number(part.grams, 1)}`)
           .join(", ")}
-        , g in 100 g. About {shown(found.brix)} °Brix, sweetness {shown(found.sweetness_pod)}, freezing power {shown(found.freezing_power_pac)}.
+        , g in 100 g. About {units.number(found.brix)} °Brix, sweetness {units.number(found.sweetness_pod)}, freezing power {units.number(found.freezing_power_pac)}.
       </p>
       <p>
         {found.allergens.length > 0 ? `Contains ${listed(found.allergens)}. ` : ""}
         {found.doubts.join(" ")}
         {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
-        {found.cost === null ? "" : ` Costs ${shown(found.cost, 2)} in all.`}
+        {found.cost === null ? "" : ` Costs ${units.number(found.cost, 2)} in all.`}
       </p>
       {found.assumed.map((assumed) => (
         <p key={assumed} className="text-sm text-muted">

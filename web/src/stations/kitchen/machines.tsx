@@ -2,14 +2,16 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../../shared/api/client";
-import { machinesQuery } from "../../../shared/api/queries";
-import { useVocabulary } from "../../../shared/api/vocabulary";
-import { readNumber, shown } from "../../../shared/format/numbers";
-import { Button } from "../../../ui/button";
-import { Choice, Field } from "../../../ui/field";
-import { SheetDialog } from "../../../ui/sheet-dialog";
-import { Waiting } from "../../../ui/waiting";
+import { answer, api, type Schemas } from "../../shared/api/client";
+import { machinesQuery } from "../../shared/api/queries";
+import { useVocabulary } from "../../shared/api/vocabulary";
+import { readNumber } from "../../shared/format/numbers";
+import { Button } from "../../ui/button";
+import { Field } from "../../ui/field";
+import { SheetDialog } from "../../ui/sheet-dialog";
+import { Waiting } from "../../ui/waiting";
+import { Select } from "../../ui/select";
+import { useUnits } from "../../shared/format/units";
 
 /** The machines of the kitchen: what each is, what its bowl holds, and a new one. */
 export function MachinesDialog({ open, onClose, added }: { open: boolean; onClose: () => void; added?: (machine: Schemas["MachineOut"]) => void }) {
@@ -25,7 +27,8 @@ export function MachinesDialog({ open, onClose, added }: { open: boolean; onClos
   );
 }
 
-function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void }) {
+export function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void }) {
+  const units = useUnits();
   const machines = useQuery(machinesQuery);
   const client = useQueryClient();
   const changed = () => Promise.all([client.invalidateQueries(machinesQuery), client.invalidateQueries({ queryKey: ["analysis"] })]);
@@ -41,9 +44,9 @@ function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) => void 
             {all.map((machine) => (
               <li key={machine.id} className="flex items-baseline gap-2 border-b border-line py-1">
                 <span className="min-w-0 flex-1">
-                  <b>{machine.name}</b>, {shown(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)} L
+                  <b>{machine.name}</b>, {units.number(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)} L
                   <span className="block text-sm text-muted">
-                    {machine.kind_name}: filled to {shown(machine.most_pct)} % at most. {machine.before} {machine.caution}
+                    {machine.kind_name}: filled to {units.number(machine.most_pct)} % at most. {machine.before} {machine.caution}
                   </span>
                 </span>
                 <button type="button" aria-label={`Remove ${machine.name}`} onClick={() => remove.mutate(machine.id)} className="rounded-button p-1.5 text-muted hover:bg-steel">
@@ -89,7 +92,7 @@ function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Prom
       }}
     >
       <div className="grid grid-cols-[1fr_7rem] gap-3">
-        <Choice label="Kind" value={kind} options={kinds} onChange={(event) => setKind(event.target.value)} />
+        <Select label="Kind" value={kind} options={kinds} onChange={(key) => setKind(key)} />
         <Field
           label="Bowl, L"
           value={bowl}
