@@ -172,7 +172,7 @@ def to_notes(page: Page) -> None:
 def to_machines(page: Page) -> None:
     """The machines of the kitchen."""
     to_bench(page)
-    page.get_by_label("Machine").select_option("machines of this kitchen…")
+    choose(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
     page.get_by_text("ice-and-salt bucket: filled to").wait_for()
 
 
@@ -217,6 +217,12 @@ def take_first(page: Page) -> None:
     """Take the first answer, once the answers are those to what was typed last."""
     page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
     page.keyboard.press("Enter")
+
+
+def choose(field: Locator, option: str) -> None:
+    """Choose an option of a select by what it says."""
+    field.click()
+    field.page.get_by_role("option", name=option, exact=True).click()
 
 
 def pick(page: Page, field: str, name: str) -> None:

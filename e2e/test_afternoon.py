@@ -7,7 +7,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import amount, open_mix, take_first, wait_until_saved
+from browser.pages import amount, choose, open_mix, take_first, wait_until_saved
 from mixes.models import Mix, Revision
 
 
@@ -68,8 +68,10 @@ class AfternoonTest(BrowserCase):
         page.get_by_role("link", name="Mixes").focus()
         page.keyboard.press("s")
         dialog = page.get_by_role("dialog", name="Another size")
-        dialog.get_by_label("By", exact=True).focus()
-        page.keyboard.type("full runs")
+        dialog.get_by_role("combobox", name="By").focus()
+        page.keyboard.press("Enter")
+        page.keyboard.type("full")
+        page.keyboard.press("Enter")
         dialog.get_by_label("Egg yolk: each yolk whole").focus()
         page.keyboard.press("Space")
         expect(dialog).to_contain_text("Canister: 2 equal runs")
@@ -246,7 +248,7 @@ class HandsTest(BrowserCase):
         expect(page.get_by_text("dark, from the market · 10 to 40 g, in steps of 2.5 g")).to_be_visible()
         amount(page, "Egg yolk").focus()
         page.keyboard.press("Alt+l")
-        dialog.get_by_label("comes in").select_option("yolk")
+        choose(dialog.get_by_label("comes in"), "whole pieces: yolk")
         page.keyboard.press("Escape")
         expect(page.get_by_text("each yolk whole")).to_be_visible()
         wait_until_saved(page)

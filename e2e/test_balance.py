@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import amount, open_mix, to_balance, to_refusal, verdict, wait_until_saved
+from browser.pages import amount, choose, open_mix, to_balance, to_refusal, verdict, wait_until_saved
 from mixes.models import Mix
 
 
@@ -86,7 +86,7 @@ class BalanceTest(BrowserCase):
         self.assertLess(float(handle.get_attribute("aria-valuenow") or 99), 17)
         page.get_by_role("button", name="Replace an ingredient").click()
         form = page.get_by_role("form", name="Replace an ingredient")
-        form.get_by_label("Which line").select_option(label="Honey")
+        choose(form.get_by_role("combobox", name="Which line"), "Honey")
         form.get_by_role("combobox", name="In its place").fill("maple")
         page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
         page.keyboard.press("Enter")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import amount, open_mix, to_mixes, to_station, wait_until_saved
+from browser.pages import amount, choose, open_mix, to_mixes, to_station, wait_until_saved
 from ingredients.models import Ingredient as IngredientRow
 from kitchens.models import Machine
 from mixes.models import Mix, Note
@@ -21,22 +21,31 @@ class KitchenTest(BrowserCase):
         self.assertEqual(self.kitchen.may_come_in, ["fructose"])
 
     def set_kitchen(self, page: Page) -> None:
-        to_station(page, "Shelf")
-        page.get_by_role("button", name="Kitchen").click()
-        dialog = page.get_by_role("dialog")
-        dialog.get_by_label("Serving cabinet, °C").fill("5")
-        expect(dialog.get_by_role("alert")).to_contain_text("−32 to 0")
-        dialog.get_by_label("Serving cabinet, °C").fill("-12,5")
-        dialog.get_by_label("What the scale shows, g").fill("0,1")
-        dialog.get_by_role("combobox", name="Ingredients that may come in").fill("fructose")
+        page.get_by_role("link", name="Sluice No. 9").click()
+        cabinet = page.get_by_label("Serving cabinet, °C")
+        cabinet.fill("5")
+        self.keep(page)
+        expect(page.get_by_role("alert")).to_contain_text("At most 0 °C.")
+        cabinet.fill("-12,5")
+        self.keep(page)
+        expect(page.get_by_text("Kept.")).to_be_visible()
+        page.get_by_role("link", name="Scales and losses").click()
+        page.get_by_label("What the scale shows, g").fill("0,1")
+        self.keep(page)
+        expect(page.get_by_text("Kept.")).to_be_visible()
+        page.get_by_role("link", name="What Balance may bring in").click()
+        page.get_by_role("combobox", name="Ingredients that may come in").fill("fructose")
         page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
         page.keyboard.press("Enter")
-        expect(dialog.get_by_role("button", name="Not fructose")).to_be_visible()
-        dialog.get_by_role("button", name="Keep this").click()
-        expect(dialog).to_have_count(0)
+        expect(page.get_by_role("button", name="Not fructose")).to_be_visible()
+        self.keep(page)
+        expect(page.get_by_text("Kept.")).to_be_visible()
         to_mixes(page)
         open_mix(page, "Quince sorbet")
         expect(page.get_by_role("region", name="Verdict")).to_contain_text("In the cabinet at −12.5 °C")
+
+    def keep(self, page: Page) -> None:
+        page.get_by_role("button", name="Keep this").click()
 
     def test_the_first_two_minutes_in_an_empty_kitchen(self) -> None:
         Mix.objects.of(self.kitchen).update(put_away=True)
@@ -50,11 +59,11 @@ class KitchenTest(BrowserCase):
         expect(page.get_by_role("button", name="Open the demo kitchen’s mixes")).to_be_visible()
         page.get_by_role("button", name="Start from a style").click()
         page.get_by_role("textbox", name="Name").fill("Lemon balm gelato")
-        page.get_by_role("dialog").get_by_label("Style").select_option("gelato")
+        choose(page.get_by_role("dialog").get_by_label("Style"), "gelato")
         page.get_by_role("button", name="Start this mix").click()
         steps = page.get_by_role("region", name="First steps")
         expect(steps.get_by_label("done")).to_have_count(2)
-        page.get_by_label("Machine", exact=True).select_option("machines of this kitchen…")
+        choose(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
         page.get_by_role("button", name="Add this machine").click()
         expect(page.get_by_role("dialog")).to_contain_text("canister bowl, 1.5 L")
         page.keyboard.press("Escape")
@@ -108,8 +117,8 @@ class KitchenTest(BrowserCase):
         page.get_by_role("link", name="Mixes").focus()
         page.keyboard.press("n")
         page.keyboard.type("Peel it last.")
-        page.get_by_label("About", exact=True).select_option("Quince puree, cooked, wherever it goes in")
-        page.keyboard.press("Control+Enter")
+        choose(page.get_by_role("combobox", name="About"), "Quince puree, cooked, wherever it goes in")
+        page.get_by_role("textbox", name="New note").press("Control+Enter")
         strip = page.get_by_role("complementary", name="Our notes")
         expect(strip.get_by_role("listitem").first).to_contain_text("Peel it last.Quince puree, cooked,")
         strip.get_by_role("button", name="Remove the note “Colour is best").click()
@@ -149,7 +158,7 @@ class KitchenTest(BrowserCase):
         to_mixes(page)
         open_mix(page, "Smoked tea custard")
         for name, sugar in (("per cent", "11.3 %"), ("per kg", "113 g"), ("cups", "½ cup + ½ tbsp")):
-            page.get_by_role("button", name=name, exact=True).click()
+            page.get_by_role("radio", name=name, exact=True).click()
             expect(amount(page, "Table sugar")).to_have_value(sugar)
         amount(page, "Table sugar").focus()
         expect(amount(page, "Table sugar")).to_have_value("113")

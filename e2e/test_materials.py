@@ -7,7 +7,18 @@ import re
 from playwright.sync_api import FilePayload, Page, Route, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import add_line, amount, open_mix, pick, to_mixes, to_paste, to_recipe, to_shelf, wait_until_saved
+from browser.pages import (
+    add_line,
+    amount,
+    choose,
+    open_mix,
+    pick,
+    to_mixes,
+    to_paste,
+    to_recipe,
+    to_shelf,
+    wait_until_saved,
+)
 from ingredients.models import Ingredient, Stock
 from mixes.models import Mix
 
@@ -217,11 +228,11 @@ class ShelfTest(BrowserCase):
     def find(self, page: Page) -> None:
         to_shelf(page)
         page.get_by_role("searchbox").fill("")
-        page.get_by_label("What it brings").select_option("milk-fat")
+        choose(page.get_by_label("What it brings"), "brings milk fat")
         expect(page.get_by_role("main").locator("summary").first).to_contain_text("Clarified butter")
-        page.get_by_label("Whom it suits").select_option("dairy-free")
+        choose(page.get_by_label("Whom it suits"), "dairy-free")
         expect(page.get_by_text("Nothing on the shelf is like that.")).to_be_visible()
-        page.get_by_label("What it brings").select_option("")
+        choose(page.get_by_label("What it brings"), "bringing anything")
         page.get_by_role("searchbox").fill("cream")
         expect(page.get_by_role("main")).to_contain_text("Coconut cream 22 %")
         expect(page.locator("summary").filter(has_text="Cream 36 %")).to_have_count(0)
@@ -248,11 +259,15 @@ class ShelfTest(BrowserCase):
         self.assertEqual((self.kitchen.restrictions, self.kitchen.currency), (["nut-free"], "kr"))
 
     def restrict(self, page: Page) -> None:
-        to_shelf(page)
-        page.get_by_role("button", name="This kitchen").click()
+        page.get_by_role("link", name="Sluice No. 9").click()
+        page.get_by_role("link", name="Whom it must suit").click()
         page.get_by_role("checkbox", name="nut-free").check()
+        page.get_by_role("button", name="Keep this").click()
+        expect(page.get_by_text("Kept.")).to_be_visible()
+        page.get_by_role("link", name="Units and region").click()
         page.get_by_role("textbox", name="Currency").fill("kr")
         page.get_by_role("button", name="Keep this").click()
+        expect(page.get_by_text("Kept.")).to_be_visible()
         to_mixes(page)
         open_mix(page, "Hazelnut without sugar")
         expect(page.get_by_text("Hazelnut paste, roasted contains nuts.")).to_be_visible()

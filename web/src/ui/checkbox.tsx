@@ -10,7 +10,9 @@ export function Checkbox({ children, className = "", ...rest }: Props & { childr
   return (
     <span className={`flex items-center gap-2 ${className}`}>
       <Box id={id} {...rest} />
-      <label htmlFor={id}>{children}</label>
+      <label htmlFor={id} className="min-w-0 flex-1">
+        {children}
+      </label>
     </span>
   );
 }

@@ -1,4 +1,5 @@
 import { Check, ChevronDown } from "lucide-react";
+import { getNonce } from "get-nonce";
 import { Select as Radix } from "radix-ui";
 import { useId } from "react";
 
@@ -43,7 +44,7 @@ export function Select(props: Props) {
         </Radix.Trigger>
         <Radix.Portal>
           <Radix.Content position="popper" sideOffset={4} collisionPadding={8} className="panel z-50 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) overflow-hidden p-1 shadow-lg">
-            <Radix.Viewport>
+            <Radix.Viewport nonce={getNonce()}>
               {props.options.map((option) => (
                 <Radix.Item
                   key={option.key}

@@ -42,10 +42,15 @@ async function everyPage<T>(fetchPage: (page: { limit: number; offset: number })
 
 export type Search = NonNullable<KitchenPaths["/ingredients"]["get"]["parameters"]["query"]>;
 
+/** What a typed line may mean; without a signal it is awaited whatever is typed meanwhile. */
+export function readTypedLine(text: string, limit: number, signal?: AbortSignal) {
+  return answer(api.GET("/typed-lines", { params: { query: { text, limit } }, ...(signal ? { signal } : {}) }));
+}
+
 export const typedLineQuery = (text: string, limit: number) =>
   queryOptions({
     queryKey: ["ingredients", "typed", text, limit],
-    queryFn: ({ signal }) => answer(api.GET("/typed-lines", { params: { query: { text, limit } }, signal })),
+    queryFn: ({ signal }) => readTypedLine(text, limit, signal),
     staleTime: 60_000,
     placeholderData: keepPreviousData,
   });

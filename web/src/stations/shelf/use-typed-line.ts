@@ -1,9 +1,9 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 
 import type { Schemas } from "../../shared/api/client";
 import { useKitchen } from "../../shared/api/kitchen";
-import { typedLineQuery } from "../../shared/api/queries";
+import { readTypedLine, typedLineQuery } from "../../shared/api/queries";
 
 /** Gets what a line may mean, null where the shelf could not be asked. */
 type Choose = (matches: Schemas["TypedMatch"][] | null) => void;
@@ -15,7 +15,6 @@ type Choose = (matches: Schemas["TypedMatch"][] | null) => void;
  * their order; `forget` takes them back.
  */
 export function useTypedLine(text: string, limit: number) {
-  const client = useQueryClient();
   const [sought, setSought] = useState<string[]>([]);
   const turn = useRef<Promise<void>>(Promise.resolve());
   const round = useRef(0);
@@ -27,7 +26,7 @@ export function useTypedLine(text: string, limit: number) {
     const mine = round.current;
     if (settled) return then(failed ? null : matches);
     setSought((all) => [...all, text]);
-    const answered = client.fetchQuery(typedLineQuery(line, limit)).then(
+    const answered = readTypedLine(line, limit).then(
       (found) => found.matches,
       () => null,
     );

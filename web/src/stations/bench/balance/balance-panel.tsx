@@ -117,7 +117,7 @@ function AddTarget({ targets, add }: { targets: Target[]; add: (target: Target) 
   }
 
   return (
-    <div className="w-36">
+    <div className="w-30">
       <Select
         label="Add a target"
         hideLabel

@@ -36,7 +36,7 @@ export function BandSlider({ name, of, range, min, max, before, after, onChange 
       step={step}
       value={[min ?? range[0], max ?? range[1]]}
       onValueChange={change}
-      className="relative flex h-7 touch-none items-center"
+      className="relative flex h-[24px] touch-none items-center"
     >
       <Slider.Track className="w-full">
         <Track range={range} band={[min, max]} needles={needles} />
@@ -51,7 +51,7 @@ function Handle({ label, of, value }: { label: string; of: string; value: number
   const units = useUnits();
   const said = value === null ? "open" : of.endsWith("_c") ? units.temperature(value) : units.number(value, 1);
   return (
-    <Slider.Thumb aria-label={label} aria-valuetext={said} className="grid h-7 w-[24px] cursor-ew-resize place-items-center rounded-button">
+    <Slider.Thumb aria-label={label} aria-valuetext={said} className="grid h-[24px] w-[24px] cursor-ew-resize place-items-center rounded-button">
       <span className="h-4 w-1.5 rounded-sm border border-band-edge bg-band" />
     </Slider.Thumb>
   );

@@ -43,13 +43,15 @@ export function ProposalView() {
         </div>
       ))}
       {changing.length > 0 && (
-        <ul aria-label="Lines that change" className="grid gap-x-4 text-sm sm:grid-cols-2">
+        <ul aria-label="Lines that change" className="grid gap-x-6 text-sm sm:grid-cols-2 xl:grid-cols-1 2xl:grid-cols-2">
           {changing.map(({ line, at }) => (
             <li key={at}>
               <Checkbox className="text-sm" checked={taken.has(at)} onChange={(checked) => toggle(at, checked)}>
+                <span className="flex gap-2">
                 <span className="min-w-0 truncate">{line.was === line.name ? line.name : `${line.was} → ${line.name}`}</span>
                 <span className="ml-auto whitespace-nowrap">
                   <span className="text-muted">{units.massFigure(line.before_g)}</span> → <b>{units.mass(line.after_g)}</b>
+                </span>
                 </span>
               </Checkbox>
             </li>

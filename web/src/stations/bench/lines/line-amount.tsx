@@ -2,6 +2,7 @@ import { type KeyboardEvent, useState } from "react";
 
 import { useUnits } from "../../../shared/format/units";
 import type { LineRowProps } from "./line-row";
+import { isBare, isBareInOtherUnit } from "./line-unit";
 import { typing } from "./typing";
 import { useSelected } from "./use-selected";
 import { inView } from "./view";
@@ -23,8 +24,9 @@ export function LineAmount({ id, line, reading, view, massG, read, actions, step
   const selected = useSelected(focused);
   const error = focused && line.typed === "" ? null : (reading?.error ?? null);
   const seen = focused || error ? null : inView(view, read, reading?.measure ?? null, massG, units);
-  const bare = !/[a-z%]/i.test(line.typed);
-  const shown = seen ?? line.typed;
+  const elsewhere = !focused && !error && read !== null && isBareInOtherUnit(line, units);
+  const shown = seen ?? (elsewhere ? units.massFigure(read) : line.typed);
+  const unit = seen !== null || !isBare(line) ? "" : elsewhere ? units.massUnit : line.unit;
 
   function keys(event: KeyboardEvent<HTMLInputElement>) {
     typing(edit).onKeyDown(event);
@@ -69,7 +71,7 @@ export function LineAmount({ id, line, reading, view, massG, read, actions, step
           error ? "border-hot" : "border-transparent"
         } ${shown.length > LONG ? "text-sm tracking-tight" : ""}`}
       />
-      <span className="w-4 shrink-0 text-sm text-muted">{bare && seen === null ? line.unit : ""}</span>
+      <span className="w-4 shrink-0 text-sm text-muted">{unit}</span>
     </span>
   );
 }

@@ -1,6 +1,7 @@
 import type { Units } from "../../../shared/format/units";
 import { useUnits } from "../../../shared/format/units";
 import type { Line } from "../draft/draft";
+import { isConverted } from "./line-unit";
 import type { LineRowProps } from "./line-row";
 
 type Props = LineRowProps & { id: string; name: string };
@@ -56,9 +57,7 @@ function AmountError({ id, line, reading }: Props) {
 
 /** Whether what was typed says something else than the kitchen's unit, and was read. */
 function converted({ line, reading }: Props, units: Units): boolean {
-  const bare = !/[a-z%]/i.test(line.typed);
-  const inUnit = bare ? line.unit === units.massUnit : new RegExp(`\\d ?${units.massUnit}$`, "i").test(line.typed.trim());
-  return reading !== undefined && !reading.error && reading.grams !== null && (!inUnit || reading.assumed !== null);
+  return reading !== undefined && !reading.error && reading.grams !== null && (isConverted(line, units) || reading.assumed !== null);
 }
 
 /** What is noted of a line, and what Balance may do with it. */
