@@ -51,7 +51,7 @@ def test_too_sweet_is_cured_and_its_price_is_told() -> None:
     sweet = styled(*DAIRY, ("sugar", 60.0))
     found = helped(sweet)["sweetness"]
     assert found.cured
-    assert "less sweet (" in found.adjustments[0].effect.message
+    assert "less sweet (" in str(found.adjustments[0].effect.message)
     assert found.adjustments[0].slug != "neutral-spirit-40"
 
 
@@ -106,12 +106,12 @@ def test_the_honest_none_names_a_temperature_or_the_line_to_begin_with() -> None
     nuts = {"guar-gum": ingredients()["guar-gum"]}
     found = {one.key: one for one in help_for(HARD, -18.0, nuts)}
     assert not found["firmness"].cured
-    assert "At −1" in found["firmness"].otherwise
+    assert "At −1" in str(found["firmness"].otherwise)
     sweet = styled(("honey", 900), ("water", 100))
     told = {one.key: one for one in help_for(sweet, -18.0, nuts)}["sweetness"].otherwise
-    assert "Honey brings 100 %" in told
+    assert "Honey brings 100 %" in str(told)
     soft = {one.key: one for one in help_for(sweet, -12.0, nuts)}["firmness"].otherwise
-    assert soft == "No freezer cures it either."
+    assert str(soft) == "No freezer cures it either."
 
 
 @pytest.mark.parametrize(("tea", "state"), [(2.0, "low"), (60.0, "high")])

@@ -41,7 +41,7 @@ def test_aims_go_into_a_mix_file_and_come_back() -> None:
     ("aims", "message"),
     [({"fat": [14, 10]}, "Fat is asked to be at least 14 and at most 10"), ({"luck": [0, 1]}, "“luck” is not an aim"),
      ({"fat": [0, 120]}, "0 to 100"), ({"fat": [float("nan"), 1]}, "two numbers"), ({"fat": 3}, "two numbers"),
-     ({"serve_c": [-40, -10]}, "-32 to 0"), ([], "by quantity"), ({"fat": [True, False]}, "two numbers")],
+     ({"serve_c": [-40, -10]}, "−32 to 0"), ([], "by quantity"), ({"fat": [True, False]}, "two numbers")],
 )  # fmt: skip
 def test_aims_that_cannot_be_are_refused_by_name(aims: object, message: str) -> None:
     with pytest.raises(MixError, match=message):

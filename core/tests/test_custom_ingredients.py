@@ -66,7 +66,7 @@ def test_a_serving_is_brought_to_100_g() -> None:
     [
         (Label(fat=60, carbohydrate=50), "adds up to 110"),
         (Label(carbohydrate=5, sugars=9), "carbohydrate includes the sugars"),
-        (Label(fat=-1), "fat is -1"),
+        (Label(fat=-1), "fat is −1"),
         (Label(fat=float("nan")), "fat is nan"),
         (Label(fat=50, water=60), "adds up to 110"),
     ],

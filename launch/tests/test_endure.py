@@ -48,7 +48,7 @@ class LostTest(TestCase):
 
     def editor(self) -> kills.Editor:
         served = mock.Mock(port=1, env={"JALEBI_DEMO_PASSWORD": "x"})
-        found = json.dumps({"mixes": [{"id": 7}]}).encode()
+        found = json.dumps({"items": [{"id": 7}], "total": 1}).encode()
         with mock.patch.object(
             kills, "Client", return_value=mock.Mock(spec=Client, call=mock.Mock(return_value=found))
         ):

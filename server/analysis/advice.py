@@ -10,7 +10,8 @@ from analysis.schemas import AdjustmentOut, DraftToAnalyse, HelpOut, ToleranceOu
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.advice.adjustments import Adjustment, help_for
 from jalebi_core.advice.tolerances import tolerances_of
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, notation_of
 
 
 def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
@@ -34,7 +35,7 @@ def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
             value=adjustment.value,
             word=adjustment.word,
             cures=adjustment.cures,
-            effect=serialize_effect(adjustment.effect),
+            effect=serialize_effect(adjustment.effect, kitchen),
         )
 
     return [
@@ -43,7 +44,7 @@ def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
             cured=found.cured,
             adjustments=[serialized(adjustment) for adjustment in found.adjustments],
             together=[serialized(adjustment) for adjustment in found.together],
-            otherwise=found.otherwise,
+            otherwise=words(found.otherwise, notation_of(kitchen)) if found.otherwise else "",
         )
         for found in help_for(mix, freezer_of(kitchen, draft), shelf, restrictions)
     ]

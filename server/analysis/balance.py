@@ -28,13 +28,14 @@ from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.robustness import balance_robustly
 from jalebi_core.balance.solving import Balanced, balance
-from jalebi_core.balance.summary import sentence
+from jalebi_core.balance.summary import summary
 from jalebi_core.model.errors import BalanceError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.shelf.catalogue import find_among
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import Message, words
+from kitchens.models import Kitchen, notation_of
 
 
 def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
@@ -49,9 +50,9 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
     sure = balance_robustly(request) if question.sure else None
     found = sure.balanced if sure else balance(request)
     seconds = time.perf_counter() - began
-    common = _common(context, request)
+    common, notation = _common(context, request), notation_of(kitchen)
     return Proposal(
-        message=_message(mix, found),
+        message=words(_message(mix, found), notation),
         changed=found.changed,
         lines=_lines(mix, found, numbers),
         targets=_targets(found, sure.chances.tolist() if sure else [None] * len(found.met)),
@@ -60,8 +61,8 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
                 of=one.aim.of,
                 name=request.quantity(one.aim).name,
                 nearest=one.nearest,
-                because=one.because,
-                would_help=[relaxation.message for relaxation in one.would_help],
+                because=words(one.because, notation),
+                would_help=[words(relaxation.message, notation) for relaxation in one.would_help],
             )
             for one in reasons_for(found, common)
         ],
@@ -148,15 +149,16 @@ def _common(context: JobContext, request: BalanceRequest) -> dict[str, Ingredien
     return {slug: context.shelf[slug] for slug in slugs if slug not in here}
 
 
-def _message(before: Mix, found: Balanced) -> str:
-    """Return the sentence of a proposal, ingredients that take the place of others first."""
+def _message(before: Mix, found: Balanced) -> Message:
+    """Return what is said of a proposal, ingredients that take the place of others first."""
     pairs = zip(before.lines, found.problem.request.mix.lines, strict=True)
     placed = [
-        f"{was.ingredient.name} becomes {now.ingredient.name}; "
+        Message("line-replaced", {"before": was.ingredient.name, "after": now.ingredient.name})
         for was, now in pairs
         if was.ingredient.name != now.ingredient.name
     ]
-    return "".join(placed) + sentence(found)
+    proposal = summary(found)
+    return Message("proposal-replacing", {"replaced": placed, "proposal": proposal}) if placed else proposal
 
 
 def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[ProposedLine]:

@@ -21,6 +21,7 @@ from jalebi_core.physics.phases import phases_of
 from jalebi_core.physics.sucrose_equivalents import comparison_line
 from jalebi_core.regulation.identity_standards import identity_standards_of
 from jalebi_core.wording.message import words
+from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
 
 
@@ -42,7 +43,7 @@ def serialize_details(mix: Mix, kitchen: Kitchen, freezer_c: float, numbers: Seq
         figures=[_figure(figure, usual) for figure in figures_of(found, cold, mix.bands)],
         sums=[_sum(one, kitchen) for one in serving_sums(mix)],
         comparison=ComparisonOut(t_c=list(line.t_c), frozen_pct=list(line.frozen_pct), message=line.message),
-        gums=[_gum(gum, numbers or range(len(mix.lines))) for gum in gums.gums],
+        gums=[_gum(gum, numbers or range(len(mix.lines)), notation_of(kitchen)) for gum in gums.gums],
         gum_total_pct=gums.total_pct,
         gum_in_water_pct=gums.total_in_water_pct,
         gum_pairs=list(gums.pairs),
@@ -74,7 +75,7 @@ def _figure(figure: Figure, usual: Mapping[str, Band]) -> FigureOut:
     )
 
 
-def _gum(gum: Gum, numbers: Sequence[int]) -> GumOut:
+def _gum(gum: Gum, numbers: Sequence[int], notation: Notation) -> GumOut:
     return GumOut(
         line=numbers[gum.number],
         name=gum.name,
@@ -85,5 +86,5 @@ def _gum(gum: Gum, numbers: Sequence[int]) -> GumOut:
         word=gum.word,
         works=gum.works,
         weighable=gum.weighable,
-        advice=list(gum.advice),
+        advice=[words(message, notation) for message in gum.advice],
     )

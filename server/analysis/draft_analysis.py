@@ -42,7 +42,7 @@ def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     mix = read.mix
     return DraftAnalysis(
         analysis=serialize_analysis(mix, kitchen, freezer_c) if mix else None,
-        mix_ins=_mix_ins(mix, read, freezer_c) if mix else [],
+        mix_ins=_mix_ins(mix, read, freezer_c, notation_of(kitchen)) if mix else [],
         product=ProductOut(**asdict(product_of(mix))) if mix else None,
         cost=serialize_cost(mix, kitchen.loss_pct) if mix else None,
         fill=serialize_fill(mix, cached_machine(kitchen, draft.machine)) if mix else None,
@@ -124,10 +124,10 @@ def _line(around: _Lines, at: int, typed: DraftLine, line: ReadLine, strata: lis
     )
 
 
-def _mix_ins(mix: Mix, read: ReadDraft, freezer_c: float) -> list[MixInOut]:
+def _mix_ins(mix: Mix, read: ReadDraft, freezer_c: float, notation: Notation) -> list[MixInOut]:
     """Return the mix-ins and layers with the number of the line that each is."""
     numbers = [at for at, line in enumerate(read.lines) if line.weighs and not line.in_mix]
     return [
-        MixInOut(line=at, share_pct=found.share_pct, message=found.message, advice=found.advice)
+        MixInOut(line=at, share_pct=found.share_pct, message=words(found.message, notation), advice=found.advice)
         for at, found in zip(numbers, mix_ins_of(mix, freezer_c), strict=True)
     ]

@@ -14,7 +14,8 @@ from jalebi_core.formats.draft import offence_of
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.regulation.allergens import ALLERGENS
-from kitchens.models import Kitchen
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, notation_of
 
 _MOST_SWAPS = 6
 _MOST_CONFUSIONS = 4
@@ -38,21 +39,28 @@ def line_insights(kitchen: Kitchen, question: LineQuestion) -> LineInsights:
                 brings=_new_allergens(read.ingredients, shelf, [by for by, _ in swap.lines]),
                 equal=swap.equal,
                 taste=swap.taste,
-                effect=serialize_effect(swap.effect),
+                effect=serialize_effect(swap.effect, kitchen),
             )
             for swap in swaps_for(read.mix, at, slug, shelf, restrictions)[:_MOST_SWAPS]
         ],
         confusions=[
-            ConfusionOut(name=shelf[found.other].name, differ=found.differ, effect=serialize_effect(found.effect))
+            ConfusionOut(
+                name=shelf[found.other].name, differ=found.differ, effect=serialize_effect(found.effect, kitchen)
+            )
             for found in confusions_for(read.mix, at, slug, shelf)[:_MOST_CONFUSIONS]
         ],
     )
 
 
-def serialize_effect(effect: Effect) -> EffectOut:
+def serialize_effect(effect: Effect, kitchen: Kitchen) -> EffectOut:
     """Return what a change does as screens show it."""
-    figures = {key: getattr(effect, key) for key in EffectOut.model_fields if key != "scoop_c"}
-    return EffectOut(**figures, scoop_c=effect.scoop_c if isfinite(effect.scoop_c) else None)
+    figures = {key: getattr(effect, key) for key in EffectOut.model_fields if key not in ("scoop_c", "message", "felt")}
+    return EffectOut(
+        **figures,
+        scoop_c=effect.scoop_c if isfinite(effect.scoop_c) else None,
+        message=words(effect.message, notation_of(kitchen)),
+        felt=effect.message.code == "felt",
+    )
 
 
 def _new_allergens(here: Sequence[Ingredient], shelf: Mapping[str, Ingredient], coming: Sequence[str]) -> list[str]:

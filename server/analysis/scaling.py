@@ -27,7 +27,8 @@ from jalebi_core.production.scaling import (
     times_for_runs,
 )
 from jalebi_core.quantities.amounts import read_amount
-from kitchens.models import Kitchen, constants_of, spoons_of
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, constants_of, notation_of, spoons_of
 
 
 def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
@@ -37,7 +38,7 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
     if mix is None:
         raise ScalingError("nothing-to-scale")
     machine = cached_machine(kitchen, question.machine)
-    constants = constants_of(kitchen)
+    constants, notation = constants_of(kitchen), notation_of(kitchen)
     pieces = _pieces(mix, question, numbers)
     found = scaled(mix, _times(kitchen, question, mix, numbers, machine), constants, pieces)
     each_ml = question.each_ml or kitchen.scoop_ml
@@ -48,10 +49,10 @@ def scaled_draft(kitchen: Kitchen, question: ScaleQuestion) -> ScaleOut:
         portions=portions_of(found.mix, each_ml, constants),
         lines=_lines(found, question, read, pieces),
         whole=[pieces[number].counted(count) for number, count in found.counts.items()],
-        made_up=found.rounded,
-        effect=found.effect,
+        made_up=words(found.rounded, notation),
+        effect=words(found.effect, notation),
         deviations=[DeviationOut(**asdict(one)) for one in found.deviations],
-        nearest=[WholeSizeOut(**asdict(one)) for one in found.nearest],
+        nearest=[WholeSizeOut(mass_g=one.mass_g, message=words(one.message, notation)) for one in found.nearest],
         fill=serialize_fill(found.mix, machine),
         mind=_mind(mix, found.mix, machine),
     )

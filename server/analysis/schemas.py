@@ -161,7 +161,7 @@ class LineQuestion(Draft):
 
 
 class EffectOut(BaseModel):
-    """What a change does to the mix; ``message`` sums it up."""
+    """What a change does to the mix; ``message`` sums it up, and ``felt`` is whether there is anything to notice."""
 
     fat: float
     total_solids: float
@@ -170,6 +170,7 @@ class EffectOut(BaseModel):
     sweetness_pod: float
     scoop_c: float | None
     message: str
+    felt: bool
 
 
 class SwapLine(BaseModel):

@@ -43,7 +43,8 @@ from jalebi_core.quantities.amounts import read_amount
 from jalebi_core.regulation.allergens import allergens_of
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.typed_lines import read_typed_line
-from kitchens.models import spoons_of
+from jalebi_core.wording.message import words
+from kitchens.models import notation_of, spoons_of
 from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["ingredients"])
@@ -180,7 +181,7 @@ def preview_preparation(request: HttpRequest, payload: Preparation) -> Preparati
             "doubts": [] if result.allergens is not None else ["Not all that goes in states its allergens."],
             "yield_g": made.yield_g,
             "put_in_g": made.put_in_g,
-            "messages": list(made.messages),
+            "messages": [words(message, notation_of(kitchen)) for message in made.messages],
             "cautions": list(made.cautions),
             "assumed": list(result.assumed),
             "cost": result.cost,

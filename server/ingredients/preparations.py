@@ -128,7 +128,7 @@ def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str,
         flavourings=result.flavourings,
     )
     row.name = preparation.name
-    row.basis = " ".join(("made here.", *result.made.messages))
+    row.basis = " ".join(("made here.", *map(str, result.made.messages)))
     row.allergens = None if result.allergens is None else list(result.allergens)
     row.composition = {**result.made.composition.as_dict(), "pieces": {"batch": round(result.made.yield_g, 2)}}
     row.facts = facts.as_dict()

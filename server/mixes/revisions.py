@@ -17,7 +17,8 @@ from jalebi_core.formats.snapshot import SCHEMA, ingredient_snapshot, read_mix_s
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix as CoreMix
-from kitchens.models import Kitchen, Person
+from jalebi_core.wording.message import words
+from kitchens.models import Kitchen, Person, notation_of
 from mixes.drafts import LIMITS, draft_of, weighed_lines
 from mixes.models import Mix, MixLine, Revision
 from mixes.schemas import DifferenceOut, LineChangeOut
@@ -122,7 +123,10 @@ def drafts_difference(kitchen: Kitchen, mix: Mix, draft: Draft) -> DifferenceOut
         empty = "What is kept weighs nothing." if now is None else "This draft weighs nothing."
         return DifferenceOut(changes=[], message=empty)
     found = difference(now, drafted)
-    return DifferenceOut(changes=[LineChangeOut(**asdict(line)) for line in found.lines], message=found.message)
+    return DifferenceOut(
+        changes=[LineChangeOut(**asdict(line)) for line in found.lines],
+        message=words(found.message, notation_of(kitchen)),
+    )
 
 
 def current_mix(kitchen: Kitchen, mix: Mix) -> CoreMix | None:

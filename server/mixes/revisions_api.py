@@ -11,6 +11,8 @@ from analysis.serialize import MixAnalysis, serialize_analysis
 from api.pages import Page, PageQuery, page_of
 from jalebi_core.advice.difference import difference
 from jalebi_core.formats.snapshot import read_mix_snapshot
+from jalebi_core.wording.message import words
+from kitchens.models import notation_of
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.models import Mix, Revision
 from mixes.revisions import draft_of_revision, keep_revision, since
@@ -46,7 +48,7 @@ def revision_detail(request: HttpRequest, mix_id: int, number: int, upto: int | 
         **dict(_out(found)),
         **draft_of_revision(found.content),
         changes=[LineChangeOut(**asdict(line)) for line in changed.lines] if changed else [],
-        message=changed.message if changed else "There is nothing in the mix now.",
+        message=words(changed.message, notation_of(kitchen)) if changed else "There is nothing in the mix now.",
     )
 
 

@@ -62,6 +62,7 @@ class KitchenCase(TestCase):
     our_mix: ClassVar[Mix]
     our_batch: ClassVar[Batch]
     theirs: ClassVar[Person]
+    colleague: ClassVar[Person]
     their_mix: ClassVar[Mix]
     their_batch: ClassVar[Batch]
     our_stock: ClassVar[Stock]
@@ -75,6 +76,7 @@ class KitchenCase(TestCase):
     def setUpTestData(cls) -> None:
         cls.ours, cls.our_mix, cls.our_batch = filled_kitchen("ours")
         cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
+        cls.colleague = Person.objects.create_user("colleague", cls.ours.kitchen, "correct horse")
         people = (cls.ours, cls.theirs)
         cls.our_stock, cls.their_stock = (_own_syrup(person) for person in people)
         cls.our_machine, cls.their_machine = (_churn(person) for person in people)

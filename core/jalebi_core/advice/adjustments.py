@@ -26,6 +26,7 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, Band
 from jalebi_core.physics.firmness import air_factor
 from jalebi_core.physics.freezing import frozen_at, liquid, temperature_at_frozen_c
+from jalebi_core.wording.message import Message
 
 _MOST_LEVERS: Final = 3
 _MOST_TOGETHER: Final = 3
@@ -60,14 +61,14 @@ class Help:
 
     adjustments : exchanges to choose from, the smallest that cure it, or those that gain most where no single one does
     together : exchanges that cure it one after the other, empty where one is enough or where they do not either
-    otherwise : what would cure it where no exchange of common ingredients does, else empty
+    otherwise : what would cure it where no exchange of common ingredients does
     """
 
     key: str
     cured: bool
     adjustments: tuple[Adjustment, ...]
     together: tuple[Adjustment, ...]
-    otherwise: str
+    otherwise: Message | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +106,7 @@ class _Search:
     fault: Outcome
     adjustments: Sequence[_Found] = ()
     together: Sequence[_Found] = ()
-    otherwise: str = ""
+    otherwise: Message | None = None
 
 
 def help_for(
@@ -178,7 +179,7 @@ def _search(
     if chosen and not cured:
         gain = float(_outside(np.array(fault.value), fault.band) - away.min())
         together = _together(context, fault, tried.pairs_by(away, _PAIRS_CARRIED_ON), gain)
-    return _Search(fault, adjustments, together, "" if cured or together else _otherwise(context, fault))
+    return _Search(fault, adjustments, together, None if cured or together else _otherwise(context, fault))
 
 
 def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
@@ -226,23 +227,20 @@ def _together(context: _Context, fault: Outcome, pairs: Sequence[Pair], gain: fl
     return ()
 
 
-def _otherwise(context: _Context, fault: Outcome) -> str:
+def _otherwise(context: _Context, fault: Outcome) -> Message:
     """Say what would cure a fault that no exchange of common ingredients does."""
     if fault.key == "firmness":
         edge = fault.band[1] if fault.state == "high" else fault.band[0]
         share = edge / float(air_factor(np.array(context.mix.overrun_used_pct)))
         celsius = float(temperature_at_frozen_c(liquid(context.mix.row()), np.array(share)))
         if not isfinite(celsius):
-            return "No freezer cures it either."
-        at = f"{celsius:.0f} °C".replace("-", "−")
-        if fault.state == "high":
-            return f"At {at} it is soft enough: keep it there, or let the tub stand until then."
-        return f"Kept at {at} it is firm enough."
+            return Message("no-freezer")
+        return Message("soft-at" if fault.state == "high" else "firm-at", {"t_c": celsius})
     if fault.state == "high" and fault.key in CONTRIBUTIONS:
         shares = contributions_of(context.mix)[:, CONTRIBUTIONS.index(fault.key)]
         base = context.mix.base[int(np.argmax(shares))]
-        return f"{base.ingredient.name} brings {shares.max():.0f} % of it: begin there."
-    return "It asks for other ingredients than the common ones, or for another style."
+        return Message("brings-most", {"name": base.ingredient.name, "share_pct": float(shares.max())})
+    return Message("other-ingredients")
 
 
 def _flavour(context: _Context, fault: Outcome) -> _Search:
@@ -262,12 +260,12 @@ def _flavour(context: _Context, fault: Outcome) -> _Search:
     grams, number, ingredient, share = max(carried, key=lambda found: found[0])
     others = [(line.grams, at, other) for at, line, other in base if at != number]
     if not others:
-        return _Search(fault, otherwise="There is nothing beside it to exchange it with.")
+        return _Search(fault, otherwise=Message("nothing-beside"))
     most, biggest, other = max(others, key=lambda found: found[0])
     edge = lead.ladder[0] if fault.state == "low" else lead.ladder[1]
     moved = abs(edge - lead.g_per_kg) * mix.mass_g / (10 * share) + _ROUNDED_G
     giving, coming, has = (biggest, ingredient, most) if fault.state == "low" else (number, other, grams)
     if moved >= has:
-        return _Search(fault, otherwise=f"{lead.flavouring} alone does not mend it: take a stronger one.")
+        return _Search(fault, otherwise=Message("stronger-wanted", {"name": lead.flavouring}))
     after = exchanged(mix, giving, coming, moved)
     return _Search(fault, [_Found(fault, giving, coming.slug, moved, doses_of(after)[0].up_pct, after)])

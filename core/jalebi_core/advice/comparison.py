@@ -14,6 +14,7 @@ from jalebi_core.assessment.outcomes import per_100g_water
 from jalebi_core.model.components import INDEX, FloatArray
 from jalebi_core.model.composition import protein
 from jalebi_core.model.mix import Mix
+from jalebi_core.wording.message import Message
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +32,7 @@ class Effect:
     sweetness_pod: float
     scoop_c: float
     mass_g: float
-    message: str
+    message: Message
 
     @property
     def size(self) -> float:
@@ -77,40 +78,41 @@ def _figures(found: Analysis) -> dict[str, FloatArray]:
 _LEAST_FELT_C: Final = 0.3
 _LEAST_FELT_TARTER: Final = 0.1
 _TART_FROM_G: Final = 0.05
-_WORDS: Final = {
-    "sweetness_pod": (0.3, "sweeter", "less sweet", ""),
-    "fat": (0.3, "richer", "leaner", "fat "),
-    "total_solids": (0.3, "fuller", "thinner", "solids "),
-    "protein": (0.4, "more protein", "less protein", ""),
-    "lactose_in_water": (0.8, "sandier", "less sandy", "lactose in its water "),
+_FELT: Final = {
+    "sweetness_pod": (0.3, "sweeter", "less-sweet"),
+    "fat": (0.3, "richer", "leaner"),
+    "total_solids": (0.3, "fuller", "thinner"),
+    "protein": (0.4, "more-protein", "less-protein"),
+    "lactose_in_water": (0.8, "sandier", "less-sandy"),
 }
-"""From where a taster notices, the words for more and less, and what the number beside them counts.
+"""From where a taster notices, and what is said of more and of less.
 
 Working conventions, as are the degrees and that acid is felt against sweetness, from a tenth more of the ratio.
 """
 
 
-def _message(was: dict[str, float], now: dict[str, float]) -> str:
+def _message(was: dict[str, float], now: dict[str, float]) -> Message:
     parts = [*_colder(was["scoop_c"], now["scoop_c"]), *_tarter(was, now)]
-    for key, (least_felt, more, less, counted) in _WORDS.items():
+    for key, (least_felt, more, less) in _FELT.items():
         moved = now[key] - was[key]
         if abs(moved) >= least_felt:
-            parts.append(f"{more if moved > 0 else less} ({counted}{moved:+.1f})")
-    return ", ".join(parts).replace("-", "−") if parts else "nothing that you would notice"
+            parts.append(Message(more if moved > 0 else less, {"by": moved}))
+    return Message("felt", {"parts": parts}) if parts else Message("nothing-felt")
 
 
-def _colder(before: float, after: float) -> Iterator[str]:
+def _colder(before: float, after: float) -> Iterator[Message]:
     if isfinite(before) and not isfinite(after):
-        yield "it no longer sets to a scoop"
+        yield Message("sets-no-more")
     elif isfinite(after) and not isfinite(before):
-        yield f"it scoops at {after:.1f} °C"
+        yield Message("sets-now", {"scoop_c": after})
     elif isfinite(after) and abs(after - before) >= _LEAST_FELT_C:
-        yield f"scoops {abs(after - before):.1f} °C {'warmer' if after > before else 'colder'} ({after:.1f} °C)"
+        code = "scoops-warmer" if after > before else "scoops-colder"
+        yield Message(code, {"by_c": abs(after - before), "scoop_c": after})
 
 
-def _tarter(was: dict[str, float], now: dict[str, float]) -> Iterator[str]:
+def _tarter(was: dict[str, float], now: dict[str, float]) -> Iterator[Message]:
     if max(was["acids"], now["acids"]) < _TART_FROM_G:
         return
     before, after = was["acids"] * now["sweetness_pod"], now["acids"] * was["sweetness_pod"]
     if abs(after - before) > _LEAST_FELT_TARTER * min(before, after):
-        yield "tarter" if after > before else "less tart"
+        yield Message("tarter" if after > before else "less-tart")

@@ -8,6 +8,7 @@ from typing import Final
 
 from jalebi_core.advice.comparison import effects_of
 from jalebi_core.model.mix import Mix
+from jalebi_core.wording.message import Message
 
 _FELT_G: Final = 0.05
 
@@ -26,7 +27,7 @@ class Difference:
     """What changed from one state of a mix to another; ``message`` sums it up."""
 
     lines: tuple[LineChange, ...]
-    message: str
+    message: Message
 
 
 def difference(before: Mix, after: Mix) -> Difference:
@@ -34,8 +35,8 @@ def difference(before: Mix, after: Mix) -> Difference:
     lines = tuple(sorted(_changes(before, after), key=lambda line: -abs(line.after_g - line.before_g)))
     effect = effects_of(before, [after])[0].message
     if not lines:
-        return Difference((), "Nothing has changed.")
-    return Difference(lines, f"{', '.join(_message(line) for line in lines)} → {effect}.")
+        return Difference((), Message("nothing-changed"))
+    return Difference(lines, Message("changed", {"lines": [_message(line) for line in lines], "effect": effect}))
 
 
 def _changes(before: Mix, after: Mix) -> Iterator[LineChange]:
@@ -53,10 +54,10 @@ def _grams(mix: Mix) -> dict[str, float]:
     return grams
 
 
-def _message(line: LineChange) -> str:
+def _message(line: LineChange) -> Message:
     if line.before_g == 0:
-        return f"{line.name} new, {line.after_g:.4g} g"
+        return Message("line-new", {"name": line.name, "after_g": line.after_g})
     if line.after_g == 0:
-        return f"{line.name} gone"
-    sign = "+" if line.after_g > line.before_g else "−"
-    return f"{line.name} {sign}{abs(line.after_g - line.before_g):.4g} g"
+        return Message("line-gone", {"name": line.name})
+    by = line.after_g - line.before_g
+    return Message("line-more" if by > 0 else "line-less", {"name": line.name, "by_g": abs(by)})

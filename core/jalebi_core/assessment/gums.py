@@ -12,6 +12,7 @@ from jalebi_core.model.components import INDEX
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, NOT_HEATED
+from jalebi_core.wording.message import Message
 
 TOTAL_PCT: Final = (0.1, 0.5)
 """Usual sum of gums, g pure hydrocolloid per 100 g of mix."""
@@ -39,7 +40,7 @@ class Gum:
     word : under, within or over
     works : whether its stage lets it take up water; None where no stage is chosen
     weighable : whether the scale weighs it to 5 %
-    advice : sentences of it
+    advice : what is said of it
     """
 
     number: int
@@ -51,7 +52,7 @@ class Gum:
     word: str
     works: bool | None
     weighable: bool
-    advice: tuple[str, ...]
+    advice: tuple[Message, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,15 +106,15 @@ def _gum(
     dose = 100 * grams / mix.mass_g
     works = _works(line, ingredient, mix)
     weighable = line.grams >= (_READINGS_OF_STARCH if ingredient.kind == "starch" else _READINGS) * scale_g
+    told = [text for text in (_dose_message(dose, low, high), _heat_message(ingredient, works)) if text]
     messages = [
-        _dose_message(dose, low, high),
-        _heat_message(ingredient, works),
+        *(Message("said", {"text": text}) for text in told),
         _blending_message(line, ingredient, sugar_enough),
+        None if weighable else _pre_blend(line.grams, scale_g),
     ]
-    messages.append("" if weighable else _pre_blend(line.grams, scale_g))
     word = "under" if dose < low * 0.995 else "over" if dose > high * 1.005 else "within"
     in_water = _of_water(dose, water_pct)
-    kept = tuple(sentence for sentence in messages if sentence)
+    kept = tuple(message for message in messages if message)
     return Gum(at, ingredient.name, grams, dose, in_water, (low, high), word, works, weighable, kept)
 
 
@@ -155,26 +156,23 @@ def _heat_message(ingredient: Ingredient, works: bool | None) -> str:
     return f"It {ingredient.facts.hydrates}." if ingredient.facts.hydrates else ""
 
 
-def _blending_message(line: Line, ingredient: Ingredient, sugar_enough: bool) -> str:
+def _blending_message(line: Line, ingredient: Ingredient, sugar_enough: bool) -> Message | None:
     if not _is_gum(ingredient):
-        return ""
+        return None
     least = _SUGAR_PER_GUM * line.grams
     if sugar_enough:
-        return f"Dry-blend it with {least:.0f} g or more of the sugar first." if least >= 1 else ""
-    return f"It wants {least:.0f} g of dry sweetener to blend into, and there is too little: shear it into warm liquid."
+        return Message("blend-dry", {"least_g": least}) if least >= 1 else None
+    return Message("blend-wanting", {"least_g": least})
 
 
-def _pre_blend(grams: float, scale_g: float) -> str:
+def _pre_blend(grams: float, scale_g: float) -> Message:
     """Say how to weigh what is too little for the scale: thinned with sugar."""
     least = _READINGS * scale_g
     parts = next((parts for parts in _PRE_BLENDS if grams * parts >= least), _PRE_BLENDS[-1])
+    said = {"grams": grams, "scale_g": scale_g}
     if grams * parts < least:
-        return f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Use a finer one."
-    return (
-        f"{grams:.2g} g is too little for a scale that shows {scale_g:g} g. Blend {least:g} g of it with "
-        f"{least * (parts - 1):g} g of the mix's sugar, weigh {grams * parts:.3g} g of that and take as much less of "
-        "the sugar."
-    )
+        return Message("too-little-for-scale", said)
+    return Message("pre-blend", {**said, "least_g": least, "sugar_g": least * (parts - 1), "weigh_g": grams * parts})
 
 
 def _pair_messages(ingredient: Sequence[Ingredient]) -> tuple[str, ...]:

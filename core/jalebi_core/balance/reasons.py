@@ -10,12 +10,14 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.balance.programme import tangent_of
+from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.solving import Balanced, is_met, solved
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import STAGES
+from jalebi_core.wording.message import Message
 
 _MOST_HELP: Final = 4
 _AT_LIMIT_G: Final = 0.05
@@ -28,7 +30,7 @@ class Relaxation:
 
     kind: str
     what: str
-    message: str
+    message: Message
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +39,7 @@ class Unmet:
 
     aim: Aim
     nearest: float
-    because: str
+    because: Message
     would_help: tuple[Relaxation, ...]
 
 
@@ -65,9 +67,7 @@ def _unmet(found: Balanced, index: int, common: Mapping[str, Ingredient]) -> Unm
             pulling += [relaxation.what] * (relaxation.kind == "drop")
         if len(helps) == _MOST_HELP:
             break
-    shown = f"{nearest:.2f}".rstrip("0").rstrip(".").replace("-", "−")
-    end = "most" if nearest > aim.high else "least"
-    helps.append(Relaxation("widen", aim.of, f"make {shown} the {end} of {quantity.name.lower()}"))
+    helps.append(Relaxation("widen", aim.of, _widening(quantity, nearest, "most" if nearest > aim.high else "least")))
     return Unmet(aim, nearest, _because(found, index, pulling), tuple(helps))
 
 
@@ -76,9 +76,16 @@ def _with_amount(found: Balanced, relaxation: Relaxation, grams: FloatArray) -> 
     if relaxation.kind != "unpin":
         return relaxation
     amount = grams[found.problem.numbers.index(int(relaxation.what))]
-    return replace(
-        relaxation, message=f"{relaxation.message}: it would be {amount:.0f} g of {found.problem.mass_g:.0f} g"
-    )
+    said = {**relaxation.message.facts, "grams": float(amount), "whole_g": found.problem.mass_g}
+    return replace(relaxation, message=Message(f"{relaxation.message.code}-to", said))
+
+
+def _widening(quantity: Quantity, nearest: float, end: str) -> Message:
+    name = quantity.name.lower()
+    if quantity.unit == "°C":
+        return Message(f"help-widen-{end}-c", {"nearest": nearest, "name": name})
+    shown = f"{nearest:.2f}".rstrip("0").rstrip(".").replace("-", "−")
+    return Message(f"help-widen-{end}", {"shown": shown, "name": name})
 
 
 def _proved(found: Balanced, request: BalanceRequest, index: int, relaxation: Relaxation) -> FloatArray | None:
@@ -113,17 +120,17 @@ def _relaxed(
         limits = request.limits.get(number)
         if limits is not None and _binds(limits, float(found.grams[column]), float(wanted[column])):
             name = _name_of(request.mix, number)
-            message = f"unpin {name}" if limits.is_pin else f"give {name} more room"
+            message = Message("help-unpin" if limits.is_pin else "help-room", {"name": name})
             freed = {at: one for at, one in request.limits.items() if at != number}
             yield Relaxation("unpin", str(number), message), replace(request, limits=freed)
     for other in request.aims:
         if other is not request.aims[index] and other.of != request.aims[index].of:
             name = request.quantity(other).name.lower()
             kept = tuple(aim for aim in request.aims if aim.of != other.of)
-            yield Relaxation("drop", other.of, f"give up the target for {name}"), replace(request, aims=kept)
+            yield Relaxation("drop", other.of, Message("help-drop", {"name": name})), replace(request, aims=kept)
     for slug, ingredient in common.items():
         wider = replace(request, may_add=(*request.may_add, ingredient), max_new=request.max_new + 1)
-        yield Relaxation("allow", slug, f"allow {ingredient.name.lower()}"), wider
+        yield Relaxation("allow", slug, Message("help-allow", {"name": ingredient.name.lower()})), wider
 
 
 def _name_of(mix: Mix, number: int) -> str:
@@ -141,22 +148,27 @@ def _binds(limits: Limits, grams: float, wanted: float) -> bool:
     return grams >= limits.high_g - _AT_LIMIT_G if wanted > 0 else grams <= limits.low_g + _AT_LIMIT_G
 
 
-def _because(found: Balanced, index: int, pulling: Sequence[str]) -> str:
+def _because(found: Balanced, index: int, pulling: Sequence[str]) -> Message:
     request, problem = found.problem.request, found.problem
     aim, quantity = request.aims[index], problem.quantities[index]
     low = bool(found.after[index] < aim.low)
-    end = f"at least {aim.low:g}" if low else f"at most {aim.high:g}"
-    unit = f" {quantity.unit}" if quantity.unit else ""
-    messages = [f"{quantity.name} cannot be {end}{unit}".replace("-", "−")]
+    parts = {"cannot": _cannot(quantity, aim, low)}
     strongest = _strongest(found, index, rising=low)
     if strongest is not None:
-        messages.append(_of_line(found, strongest))
+        parts["line"] = _of_line(found, strongest)
     if pulling:
-        names = [
-            request.quantity(next(other for other in request.aims if other.of == of)).name.lower() for of in pulling
-        ]
-        messages.append(f"{quantity.name.lower()} and {' and '.join(names)} pull against each other")
-    return f"{': '.join(messages[:2])}{'; ' + messages[2] if len(messages) > 2 else ''}."
+        others = [request.quantity(next(one for one in request.aims if one.of == of)).name.lower() for of in pulling]
+        parts["pull"] = Message("pull-against", {"name": quantity.name.lower(), "others": others})
+    codes = {(): "unmet", ("line",): "unmet-by-line", ("pull",): "unmet-by-aims", ("line", "pull"): "unmet-by-both"}
+    return Message(codes[tuple(part for part in parts if part != "cannot")], parts)
+
+
+def _cannot(quantity: Quantity, aim: Aim, low: bool) -> Message:
+    code = "cannot-be-least" if low else "cannot-be-most"
+    said = {"name": quantity.name, "end": aim.low if low else aim.high}
+    if quantity.unit == "°C":
+        return Message(f"{code}-c", said)
+    return Message(code, {**said, "unit": f" {quantity.unit}" if quantity.unit else ""})
 
 
 def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
@@ -167,15 +179,15 @@ def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
     return column if wanted[column] > 0 else None
 
 
-def _of_line(found: Balanced, column: int) -> str:
+def _of_line(found: Balanced, column: int) -> Message:
     problem = found.problem
     number = problem.numbers[column]
     name = problem.request.mix.lines[number].ingredient.name
     grams, limits = float(found.grams[column]), problem.request.limits.get(number, Limits())
     if limits.is_pin:
-        return f"{name} would move it most, and it is pinned at {limits.low_g:g} g"
+        return Message("pulls-pinned", {"name": name, "grams": limits.low_g})
     if limits.high_g < inf and grams >= limits.high_g - _AT_LIMIT_G:
-        return f"{name} would move it most, and it is at its most, {limits.high_g:g} g"
+        return Message("pulls-at-most", {"name": name, "grams": limits.high_g})
     if grams >= problem.high[column] - _AT_LIMIT_G:
-        return f"{name} moves it most, and {grams:.0f} g is all that taste and dose allow"
-    return f"{name} moves it most, and stands at {grams:.0f} g of {problem.mass_g:.0f} g"
+        return Message("pulls-at-taste", {"name": name, "grams": grams})
+    return Message("pulls-at", {"name": name, "grams": grams, "whole_g": problem.mass_g})

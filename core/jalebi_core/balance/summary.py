@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import Final
 
 from jalebi_core.balance.solving import Balanced
+from jalebi_core.wording.message import Message
 
 _FELT_G: Final = 0.02
 _MOST_SAID: Final = 6
 
 
-def sentence(found: Balanced) -> str:
-    """Return what a balance changes, in one sentence."""
+def summary(found: Balanced) -> Message:
+    """Return what a balance changes."""
     problem = found.problem
     names = [problem.request.mix.lines[number].ingredient.name for number in problem.numbers]
     names += [ingredient.name for ingredient in problem.request.may_add]
@@ -21,20 +22,20 @@ def sentence(found: Balanced) -> str:
         if abs(after - now) > _FELT_G
     ]
     if not moved:
-        return "Nothing needs to change." if all(found.met) else "No change of these lines brings it nearer."
+        return Message("proposal-needless" if all(found.met) else "proposal-none")
     moved.sort(key=lambda line: -abs(line[2] - line[1]))
-    messages = [_of_line(name, float(now), float(after)) for name, now, after in moved[:_MOST_SAID]]
+    lines = [_of_line(name, float(now), float(after)) for name, now, after in moved[:_MOST_SAID]]
     if len(moved) > _MOST_SAID:
-        messages.append(f"and {len(moved) - _MOST_SAID} smaller changes")
+        lines.append(Message("smaller-changes", {"count": len(moved) - _MOST_SAID}))
     missed = [quantity.name.lower() for quantity, met in zip(problem.quantities, found.met, strict=True) if not met]
-    end = f" Not reached: {', '.join(missed)}." if missed else " Every target is met."
-    return f"{'; '.join(messages)}.{end}"
+    if missed:
+        return Message("proposal-missed", {"lines": lines, "missed": missed})
+    return Message("proposal-met", {"lines": lines})
 
 
-def _of_line(name: str, now: float, after: float) -> str:
+def _of_line(name: str, now: float, after: float) -> Message:
     if now == 0:
-        return f"{name} comes in with {after:.4g} g"
+        return Message("line-comes-in", {"name": name, "after_g": after})
     if after == 0:
-        return f"{name} goes out"
-    sign = "+" if after > now else "−"
-    return f"{name} {sign}{abs(after - now):.4g} g"
+        return Message("line-goes-out", {"name": name})
+    return Message("line-more" if after > now else "line-less", {"name": name, "by_g": abs(after - now)})

@@ -10,7 +10,7 @@ from jalebi_core.advice.exchanges import ingredients_to_try
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import BalanceRequest
 from jalebi_core.balance.solving import Balanced
-from jalebi_core.balance.summary import sentence
+from jalebi_core.balance.summary import summary
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line
 
@@ -40,8 +40,8 @@ def balance_report(found: Balanced, shelf: Mapping[str, Ingredient], seconds: fl
         {
             "of": one.aim.of,
             "nearest": round(one.nearest, 6),
-            "because": one.because,
-            "would_help": [relaxation.message for relaxation in one.would_help],
+            "because": str(one.because),
+            "would_help": [str(relaxation.message) for relaxation in one.would_help],
         }
         for one in reasons_for(found, _absent(request, shelf))
     ]
@@ -50,7 +50,7 @@ def balance_report(found: Balanced, shelf: Mapping[str, Ingredient], seconds: fl
         "aims": aims,
         "unmet": unmet,
         "changed": found.changed,
-        "said": sentence(found),
+        "said": str(summary(found)),
         "seconds": round(seconds, 4),
     }
 

@@ -85,7 +85,7 @@ def _mix_in_data(name: str, found: MixIn) -> dict[str, Any]:
         "frozen_pct": number(np.array(found.frozen_pct)),
         "word": found.word,
         "water_pulled_g": number(np.array(found.pulls_g)),
-        "said": found.message,
+        "said": str(found.message),
         "advice": found.advice,
     }
 
@@ -143,6 +143,5 @@ def _serving_sum_data(one: ServingSum) -> dict[str, Any]:
 
 
 def _gum_data(gum: Gum) -> dict[str, Any]:
-    data = asdict(gum)
-    advice = data.pop("advice")
-    return {**data, "usual_pct": list(gum.usual_pct), "said": list(advice)}
+    data = {key: value for key, value in asdict(gum).items() if key != "advice"}
+    return {**data, "usual_pct": list(gum.usual_pct), "said": [str(message) for message in gum.advice]}

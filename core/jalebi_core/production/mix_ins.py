@@ -14,11 +14,13 @@ from jalebi_core.physics.density import density_kg_l, output_volume_l
 from jalebi_core.physics.energy import energy_kcal
 from jalebi_core.physics.firmness import firmness, firmness_word
 from jalebi_core.physics.freezing import frozen_pct, liquid
+from jalebi_core.wording.message import Message
 
 _WATER: Final = INDEX["water"]
 _AMPLE_WATER_G: Final = 600.0
 _A_SAUCE_HAS_WATER: Final = 12.0
 _SETS_LIKE_CHOCOLATE: Final = 18.0
+_SOFT_BELOW_PCT: Final = 55.0
 _NO_WORTH_NAMING_G: Final = 1.0
 
 
@@ -35,7 +37,7 @@ class MixIn:
     frozen_pct: float
     word: str
     pulls_g: float
-    message: str
+    message: Message
     advice: str
 
 
@@ -82,20 +84,18 @@ def water_pulled_g(ingredient: Composition, freezer_c: float) -> float:
     return max(float(wet[_WATER]) * (1 - frozen / 100) - float(ingredient.row[_WATER]), 0.0)
 
 
-def _message(row: FloatArray, frozen: float, word: str, pulls: float, freezer_c: float) -> str:
-    at = f"at {freezer_c:.0f} °C".replace("-", "−")
+def _message(row: FloatArray, frozen: float, word: str, pulls: float, freezer_c: float) -> Message:
     water = float(row[_WATER])
+    said = {"freezer_c": freezer_c, "frozen_pct": frozen, "word": word}
     if float(row[INDEX["cocoa_fat"]]) >= _SETS_LIKE_CHOCOLATE:
-        state = f"Its cocoa butter sets hard {at}"
+        state = Message("cocoa-sets", said)
     elif water < _A_SAUCE_HAS_WATER:
-        state = f"Too dry to freeze {at}"
-    elif frozen < 55:
-        state = f"Stays soft {at}: {frozen:.0f} % of its water is ice"
+        state = Message("too-dry", said)
     else:
-        state = f"Is {word} {at}: {frozen:.0f} % of its water is ice"
+        state = Message("stays-soft" if frozen < _SOFT_BELOW_PCT else "is-frozen", said)
     if pulls < _NO_WORTH_NAMING_G or water >= _A_SAUCE_HAS_WATER:
-        return f"{state}."
-    return f"{state}. 100 g of it can draw {pulls:.0f} g of water from the mix and soften."
+        return state
+    return Message("draws-water", {"state": state, "pulls_g": pulls})
 
 
 def _advice(row: FloatArray, stage: str | None) -> str:

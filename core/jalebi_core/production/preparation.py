@@ -16,6 +16,7 @@ from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, KEYS, FloatArray, mask
 from jalebi_core.model.composition import TRAITS, WIDTH, Composition, sugars, total_solids
 from jalebi_core.model.errors import PreparationError
+from jalebi_core.wording.message import Message
 
 _WATER: Final = INDEX["water"]
 _ETHANOL: Final = INDEX["ethanol"]
@@ -96,14 +97,14 @@ class Prepared:
     composition: Composition
     yield_g: float
     put_in_g: float
-    messages: tuple[str, ...]
+    messages: tuple[Message, ...]
     cautions: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class _After:
     contents: FloatArray
-    message: str
+    message: Message
     cautions: tuple[str, ...] = ()
 
 
@@ -122,7 +123,7 @@ def prepare(name: str, parts: Sequence[Part], steps: Sequence[Step]) -> Prepared
         raise PreparationError("nothing-goes-in")
     put_in_g = _mass(contents)
     leaves = [part for part in parts if part.steeped and part.grams > 0]
-    messages: list[str] = []
+    messages: list[Message] = []
     cautions: list[str] = []
     for number, step in enumerate(steps, start=1):
         try:
@@ -159,10 +160,13 @@ def _boiled_down(contents: FloatArray, target_g: float, pot_g: float | None) -> 
     left = contents.copy()
     left[_WATER], left[_ETHANOL] = _after_boiling(float(contents[_WATER]), float(contents[_ETHANOL]), before - target_g)
     solids = float(total_solids(left * 100 / target_g))
-    message = f"{before:.0f} g comes down to {target_g:.0f} g"
-    message += f": stop at {target_g + pot_g:.0f} g with the pot." if pot_g else "."
+    said = {"before_g": before, "target_g": target_g}
+    message = (
+        Message("reduced-with-pot", {**said, "with_pot_g": target_g + pot_g}) if pot_g else Message("reduced", said)
+    )
     if contents[_ETHANOL] > 0.01:
-        message += f" {100 * left[_ETHANOL] / contents[_ETHANOL]:.0f} % of its alcohol stays."
+        stays = float(100 * left[_ETHANOL] / contents[_ETHANOL])
+        message = Message("reduced-alcohol", {"reduced": message, "stays_pct": stays})
     return _After(left, message, _scorching(target_g / before, solids, left))
 
 
@@ -189,7 +193,7 @@ def _cook(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     before = _mass(contents)
     target = step.measured_g if step.measured_g is not None else before * (1 - (step.share_pct or 0) / 100)
     after = _boiled_down(contents, target, step.pot_g)
-    return _After(after.contents, f"Cooking loses {before - target:.0f} g of {before:.0f} g.", after.cautions)
+    return _After(after.contents, Message("cooked", {"lost_g": before - target, "before_g": before}), after.cautions)
 
 
 def _steep(contents: FloatArray, step: Step, leaves: Leaves) -> _After:
@@ -206,13 +210,13 @@ def _steep(contents: FloatArray, step: Step, leaves: Leaves) -> _After:
         raise PreparationError("leaves-hold-all", held=held, before=before)
     stays = contents * (1 - held / before)
     how = "pressed" if step.pressed else "left to drain"
-    message = f"The leaves, {how}, keep {held:.0f} g of {before:.0f} g."
+    said = {"how": how, "held_g": held, "before_g": before}
     if step.made_up == "liquid":
-        return _After(contents, f"{message} Made up with {held:.0f} g of the same liquid.")
+        return _After(contents, Message("steeped-with-same", said))
     if step.made_up == "water":
         stays[_WATER] += held
-        return _After(stays, f"{message} Made up with {held:.0f} g of water.")
-    return _After(stays, message)
+        return _After(stays, Message("steeped-with-water", said))
+    return _After(stays, Message("steeped", said))
 
 
 def _held_per_g(leaf: Composition, pressed: bool) -> float:
@@ -232,7 +236,7 @@ def _macerate(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     if not 0 < share <= 1:
         raise PreparationError("syrup-beyond-liquid", liquid_g=liquid_g)
     syrup = liquid * share
-    message = f"It makes {_mass(syrup):.0f} g of syrup and leaves {before - _mass(syrup):.0f} g of fruit."
+    message = Message("macerated", {"syrup_g": _mass(syrup), "fruit_g": before - _mass(syrup)})
     kept = {"syrup": syrup, "fruit": contents - syrup, "both": contents}[step.keep]
     return _After(kept, message)
 
@@ -256,7 +260,7 @@ def _strain(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     coarse[_FIBRE] = min(float(_insoluble(contents)[_FIBRE]), behind * c.COARSE_SHARE_OF_STRAININGS)
     fine = contents - coarse
     left = fine * (1 - (behind - float(coarse[_FIBRE])) / _mass(fine))
-    return _After(left, f"{passed:.0f} g of {before:.0f} g passes; {behind:.0f} g stays in the sieve.")
+    return _After(left, Message("strained", {"passed_g": passed, "before_g": before, "behind_g": behind}))
 
 
 def _trim(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
@@ -264,7 +268,7 @@ def _trim(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     usable = step.measured_g if step.measured_g is not None else bought * (1 - (step.share_pct or 0) / 100)
     if not 0 < usable <= bought + 0.05:
         raise PreparationError("trimmed-impossible", bought=bought, usable=usable)
-    return _After(contents * usable / bought, f"Of {bought:.0f} g bought, {usable:.0f} g is left after trimming.")
+    return _After(contents * usable / bought, Message("trimmed", {"bought_g": bought, "usable_g": usable}))
 
 
 def _sour(contents: FloatArray, _step: Step, _leaves: Leaves) -> _After:
@@ -273,7 +277,7 @@ def _sour(contents: FloatArray, _step: Step, _leaves: Leaves) -> _After:
         raise PreparationError(
             "acid-does-not-sour", acids=acids, least_pct=c.SOURED_MILK_ACIDS_PCT[0], most_pct=c.SOURED_MILK_ACIDS_PCT[1]
         )
-    return _After(contents, "Stands 10 minutes until it thickens: a stand-in for buttermilk, stirred in cold.")
+    return _After(contents, Message("soured"))
 
 
 def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
@@ -287,7 +291,7 @@ def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     left[_WATER] -= taken
     for sugar in ("glucose", "fructose"):
         left[INDEX[sugar]] += split * _INVERTED_MASS / 2
-    return _After(left, f"Boiling with acid splits {split:.0f} g of its table sugar into glucose and fructose.")
+    return _After(left, Message("inverted", {"split_g": split}))
 
 
 def _read_brix(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
@@ -302,7 +306,7 @@ def _read_brix(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
         raise PreparationError("brix-impossible", brix=step.brix, other=other)
     left = contents.copy()
     left[_WATER] = water
-    return _After(left, f"At {step.brix:g} °Brix it weighs {_mass(left):.0f} g.")
+    return _After(left, Message("read-at-brix", {"brix": step.brix, "mass_g": _mass(left)}))
 
 
 KINDS: Final[Mapping[str, Callable[[FloatArray, Step, Leaves], _After]]] = {

@@ -19,6 +19,7 @@ from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.production.machines import Machine, full_run_g
 from jalebi_core.production.mix_ins import product_of
 from jalebi_core.quantities.household_measures import plural
+from jalebi_core.wording.message import Message
 
 SCOOP_ML: Final = 65.0
 LOSS_PCT: Final = 4.0
@@ -78,7 +79,7 @@ class WholeSize:
     """A size near the one asked for at which pieces come out whole without moving anything."""
 
     mass_g: float
-    message: str
+    message: Message
 
 
 @dataclass(frozen=True, slots=True)
@@ -96,8 +97,8 @@ class Scaled:
     mix: Mix
     times: float
     counts: Mapping[int, int]
-    rounded: str
-    effect: str
+    rounded: Message
+    effect: Message
     deviations: tuple[Deviation, ...]
     nearest: tuple[WholeSize, ...]
 
@@ -237,10 +238,17 @@ def _nearest(mix: Mix, times: float, pieces: Mapping[int, Piece]) -> tuple[Whole
     found = [count * each for count in around if _all_whole(mix, count * each, pieces)]
     near = sorted((one for one in found if abs(one / times - 1) <= _FURTHEST), key=lambda one: abs(one - times))
     return tuple(
-        WholeSize(mix.mass_g * one, f"{_counted(mix, one, pieces)} make {mix.mass_g * one:.0f} g")
+        WholeSize(
+            mix.mass_g * one, Message("whole-size", {"counted": _counted(mix, one, pieces), "mass_g": mix.mass_g * one})
+        )
         for one in sorted(near[:_NEAREST])
         if abs(one / times - 1) > 1e-6
     )
+
+
+def _whole_size(mix: Mix, times: float, pieces: Mapping[int, Piece]) -> WholeSize:
+    mass_g = mix.mass_g * times
+    return WholeSize(mass_g, Message("whole-size", {"counted": _counted(mix, times, pieces), "mass_g": mass_g}))
 
 
 def _all_whole(mix: Mix, times: float, pieces: Mapping[int, Piece]) -> bool:

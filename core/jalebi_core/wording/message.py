@@ -50,6 +50,8 @@ class _Sentence(Formatter):
         self._notation = notation
 
     def format_field(self, value: Any, format_spec: str) -> str:
+        if format_spec.startswith("join"):
+            return format_spec.removeprefix("join").join(self.format_field(item, "") for item in value)
         kind, _, spec = format_spec.rpartition(" ")
         if kind == "temperature":
             return self._notation.temperature_at(value, spec)

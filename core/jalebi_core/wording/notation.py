@@ -22,7 +22,7 @@ class Notation:
 
     def number(self, value: float, spec: str) -> str:
         """Write a plain number by a format such as ``.1f`` or ``g``."""
-        return format(value, spec).replace(".", self.decimal)
+        return format(value, spec).replace(".", self.decimal).replace("-", "−")
 
     def temperature_at(self, celsius: float, spec: str) -> str:
         """Write a temperature with its unit."""
@@ -48,7 +48,7 @@ def _ounce_digits(ounces: float) -> int:
 
 def _signed(text: str) -> str:
     """Write a number with a true minus sign, and none before nothing."""
-    return text.removeprefix("-") if not text.strip("-0.,") else text.replace("-", "−")
+    return text.removeprefix("−") if not text.strip("−0.,") else text
 
 
 METRIC: Final = Notation()

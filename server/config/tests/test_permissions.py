@@ -79,7 +79,7 @@ class PermissionsTest(KitchenCase):
             ("stock_id", stock.pk),
             ("number", 1),
             ("machine_id", (self.their_machine if theirs else self.our_machine).pk),
-            ("person_id", (self.theirs if theirs else self.ours).pk),
+            ("person_id", self.theirs.pk if theirs else self.colleague.pk),
             ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))

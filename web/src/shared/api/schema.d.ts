@@ -2427,7 +2427,7 @@ export interface components {
         };
         /**
          * EffectOut
-         * @description What a change does to the mix; ``message`` sums it up.
+         * @description What a change does to the mix; ``message`` sums it up, and ``felt`` is whether there is anything to notice.
          */
         EffectOut: {
             /** Fat */
@@ -2444,6 +2444,8 @@ export interface components {
             scoop_c: number | null;
             /** Message */
             message: string;
+            /** Felt */
+            felt: boolean;
         };
         /**
          * LineInsights

@@ -58,7 +58,7 @@ function AdjustmentsOf({ outcome, reading }: { outcome: Schemas["OutcomeOut"]; r
         <li key={adjustment.ingredient}>
           <p>
             {said(adjustment)}: {adjustment.word}
-            {adjustment.effect.message === NOTHING ? "" : <span className="text-muted">, {adjustment.effect.message}</span>}{" "}
+            {adjustment.effect.felt && <span className="text-muted">, {adjustment.effect.message}</span>}{" "}
             <Try label={`Try ${adjustment.name}`} pull={() => pull([adjustment])}>
               Try
             </Try>
@@ -101,5 +101,3 @@ function Try({ label, pull, children }: { label: string; pull: () => void; child
   );
 }
 
-/** What the server says of a change with no side effect. */
-const NOTHING = "nothing that you would notice";
