@@ -65,7 +65,7 @@ class Problem(BaseModel):
     model_config = ConfigDict(extra="allow")
 
     type: str
-    """``/problems/`` with the code of the error; the codes are listed in docs/problems.md."""
+    """``/problems/`` with the code of the error; docs/api.md says where the codes are listed."""
     title: str
     status: int
     detail: str
