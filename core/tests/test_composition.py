@@ -48,10 +48,13 @@ def test_the_shelf_says_of_everything_how_sure_it_is_how_long_it_keeps_and_which
         )
     assert set(US_NINE) < set(ALLERGENS)
     yolk = catalogue()["egg-yolk"].ingredient.facts
-    assert "salmonella" in (yolk.at_stage("cold") or "")
-    assert yolk.at_stage("yolks") is None
-    assert yolk.at_stage(None) is None
-    assert "Curdles" in (catalogue()["buttermilk"].ingredient.facts.at_stage("pot") or "")
+    assert "salmonella" in (yolk.at_stage("cold", with_milk=False) or "")
+    assert yolk.at_stage("yolks", with_milk=True) is None
+    assert yolk.at_stage(None, with_milk=True) is None
+    assert "Curdles" in (catalogue()["buttermilk"].ingredient.facts.at_stage("pot", with_milk=False) or "")
+    lemon = catalogue()["lemon-juice"].ingredient.facts
+    assert "hot milk" in (lemon.at_stage("pot", with_milk=True) or "")
+    assert lemon.at_stage("pot", with_milk=False) is None, "a sorbet has no milk that could curdle"
     assert allergens_of(catalogue()["wheat-flour"].ingredient.composition, ["wheat"]) == ("wheat", "gluten")
 
 

@@ -80,6 +80,7 @@ class _Lines:
     spoons: Spoons
     contributions: Mapping[int, dict[str, float]]
     gums: Mapping[int, Gum]
+    with_milk: bool
     notation: Notation
 
 
@@ -91,6 +92,7 @@ def _lines(kitchen: Kitchen, draft: DraftToAnalyse, read: ReadDraft) -> list[Lin
         spoons_of(kitchen),
         _contributions(read),
         {read.numbers[gum.number]: gum for gum in gums},
+        read.mix is not None and any("milk" in one.ingredient.allergens for one in read.mix.base),
         notation_of(kitchen),
     )
     lines = zip(draft.lines, read.lines, parts, strict=True)
@@ -112,7 +114,7 @@ def _line(around: _Lines, at: int, typed: DraftLine, line: ReadLine, strata: lis
         name=ingredient.name if ingredient else typed.ingredient,
         offends=offence_of(ingredient, around.restrictions),
         dose=Dose(pct=gum.dose_pct, low_pct=gum.usual_pct[0], high_pct=gum.usual_pct[1]) if gum else None,
-        mind=ingredient.facts.at_stage(line.stage) if ingredient else None,
+        mind=ingredient.facts.at_stage(line.stage, with_milk=around.with_milk) if ingredient else None,
         grams=line.grams,
         measure=household_measure(line.grams, ingredient.measures, around.spoons)
         if ingredient and line.grams

@@ -71,7 +71,7 @@ class Facts:
     ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring
     in g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation;
     ``warnings`` what goes wrong anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot
-    and at those that are not.
+    and at those that are not; ``only_with_milk`` tells that this is so only in a mix that has milk in it.
     """
 
     sure: str = "label"
@@ -88,17 +88,20 @@ class Facts:
     for_guests: str | None = None
     if_heated: str | None = None
     if_not_heated: str | None = None
+    only_with_milk: bool = False
     warnings: tuple[str, ...] = ()
 
-    def at_stage(self, stage: str | None) -> str | None:
+    def at_stage(self, stage: str | None, *, with_milk: bool) -> str | None:
         """Return what to mind when it goes in at a stage, None where nothing is stated or no stage is chosen."""
+        if self.only_with_milk and not with_milk:
+            return None
         if stage in HEATED:
             return self.if_heated
         return self.if_not_heated if stage in NOT_HEATED else None
 
     def as_dict(self) -> dict[str, Any]:
         """Return the plain data that `from_dict` reads back, without what is not known."""
-        data = {key: value for key, value in asdict(self).items() if value not in (None, (), [])}
+        data = {key: value for key, value in asdict(self).items() if value not in (None, (), []) and value is not False}
         if self.keeps:
             data["keeps"] = {"days": self.keeps.days, "in": self.keeps.place}
         if self.hydrates:
@@ -116,6 +119,9 @@ class Facts:
         read: dict[str, Any] = {key: _text(key, data[key]) for key in _TEXTS if data.get(key) is not None}
         read |= {key: _texts(key, data[key]) for key in _LISTS if data.get(key)}
         read |= {key: _number(key, data[key], most) for key, most in _MOST.items() if data.get(key) is not None}
+        if data.get("only_with_milk") not in (None, True, False):
+            raise CompositionError("fact-not-yes-or-no", key="only_with_milk")
+        read["only_with_milk"] = bool(data.get("only_with_milk"))
         if data.get("keeps"):
             read["keeps"] = _keeps(data["keeps"])
         if data.get("dose_pct"):

@@ -24,6 +24,7 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
   const units = useUnits();
   const client = useQueryClient();
+  const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
   const [dialog, setDialog] = useState<"change" | "stock" | "versions" | null>(null);
   const putAway = useMutation({
     mutationFn: () => answer(api.DELETE("/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
@@ -32,7 +33,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
   return (
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
       <div className="grid content-start gap-2">
-        <Facts ingredient={ingredient} />
+        <Facts ingredient={ingredient} cautions={[if_heated, if_not_heated]} />
         <p>{measuresSentence(ingredient, units)}</p>
         <p>
           {units.number(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency, units)}

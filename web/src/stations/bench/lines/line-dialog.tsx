@@ -9,7 +9,7 @@ import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
-import { useBenchActions, useDraft } from "../bench-context";
+import { useBenchActions, useDraft, useReading } from "../bench-context";
 import { bodyOf } from "../draft/draft";
 import { LineConstraints } from "./line-constraints";
 import { useUnits } from "../../../shared/format/units";
@@ -34,6 +34,7 @@ function Look({ at, ingredient, onClose }: { at: number; ingredient: Schemas["In
   const units = useUnits();
   const { edit, prepare } = useBenchActions();
   const { draft } = useDraft();
+  const { reading } = useReading();
   const without = `without:${ingredient.slug}`;
   const body = { ...bodyOf(draft), line: at };
   const look = useQuery({
@@ -50,7 +51,7 @@ function Look({ at, ingredient, onClose }: { at: number; ingredient: Schemas["In
   return (
     <div className="grid gap-4">
       <CompositionBar parts={ingredient.strata} most={100} water of={ingredient.name} />
-      <Facts ingredient={ingredient} />
+      <Facts ingredient={ingredient} cautions={[reading?.lines[at]?.mind]} />
       <div className="flex flex-wrap gap-2">
         {!ingredient.made_from && <Button onClick={() => prepare(at)}>Prepare it first: reduce, steep, strain…</Button>}
         {!draft.restrictions.includes(without) && (
@@ -105,9 +106,9 @@ function Look({ at, ingredient, onClose }: { at: number; ingredient: Schemas["In
   );
 }
 
-/** What is known of an ingredient beside its make-up, in sentences. */
-export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
-  const facts = ingredient.facts as { if_heated?: string; if_not_heated?: string; hydrates?: string; for_guests?: string; warnings?: string[]; keeps?: { days: number; in: string } };
+/** What is known of an ingredient beside its make-up, in sentences; `cautions` are those of where it goes in. */
+export function Facts({ ingredient, cautions }: { ingredient: Schemas["IngredientDetail"]; cautions: (string | null | undefined)[] }) {
+  const facts = ingredient.facts as { hydrates?: string; for_guests?: string; warnings?: string[]; keeps?: { days: number; in: string } };
   const { dose_pct: dose, strength_g_kg: ladder } = ingredient.facts as { dose_pct?: number[]; strength_g_kg?: number[] };
   return (
     <div className="grid gap-1">
@@ -130,7 +131,7 @@ export function Facts({ ingredient }: { ingredient: Schemas["IngredientDetail"] 
           Once open or made it keeps {facts.keeps.days} {facts.keeps.days === 1 ? "day" : "days"} in the {facts.keeps.in}.
         </p>
       )}
-      {[facts.if_heated, facts.if_not_heated, ...(facts.warnings ?? [])].filter((warning) => warning !== undefined).map((warning) => (
+      {[...cautions, ...(facts.warnings ?? [])].filter((warning) => typeof warning === "string").map((warning) => (
         <p key={warning} className="border-l-3 border-hot pl-2">
           {warning}
         </p>
