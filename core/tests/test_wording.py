@@ -116,3 +116,10 @@ def test_a_message_within_a_message_is_written_in_the_same_units() -> None:
     inner = Message("limits-reversed-g", {"least_g": 100.0, "most_g": 50.0})
     said = words(Message("line-unreadable", {"name": "Milk", "reason": inner}), IMPERIAL)
     assert said == "Milk: at least 3.53 oz and at most 1.76 oz cannot both be."
+
+
+def test_texts_that_ship_say_temperatures_as_the_kitchen_does() -> None:
+    assert IMPERIAL.text("Hold 69 °C, or 80–85 °C; −15 °C freezes skin.") == (
+        "Hold 156 °F, or 176–185 °F; 5 °F freezes skin."
+    )
+    assert Notation().text("Hold 69 °C.") == "Hold 69 °C."

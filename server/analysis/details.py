@@ -86,5 +86,5 @@ def _gum(gum: Gum, numbers: Sequence[int], notation: Notation) -> GumOut:
         word=gum.word,
         works=gum.works,
         weighable=gum.weighable,
-        advice=[words(message, notation) for message in gum.advice],
+        advice=[notation.text(words(message, notation)) for message in gum.advice],
     )

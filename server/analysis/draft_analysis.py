@@ -110,11 +110,12 @@ def _contributions(read: ReadDraft) -> dict[int, dict[str, float]]:
 
 def _line(around: _Lines, at: int, typed: DraftLine, line: ReadLine, strata: list[Part]) -> LineAnalysis:
     ingredient, gum = line.ingredient, around.gums.get(at)
+    mind = ingredient.facts.at_stage(line.stage, with_milk=around.with_milk) if ingredient else None
     return LineAnalysis(
         name=ingredient.name if ingredient else typed.ingredient,
         offends=offence_of(ingredient, around.restrictions),
         dose=Dose(pct=gum.dose_pct, low_pct=gum.usual_pct[0], high_pct=gum.usual_pct[1]) if gum else None,
-        mind=ingredient.facts.at_stage(line.stage, with_milk=around.with_milk) if ingredient else None,
+        mind=around.notation.text(mind) if mind else None,
         grams=line.grams,
         measure=household_measure(line.grams, ingredient.measures, around.spoons)
         if ingredient and line.grams

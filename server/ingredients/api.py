@@ -114,7 +114,7 @@ def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> Ingredie
     kitchen.refresh_from_db(fields=["shelf_version"])
     stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
     tag(response, row.version)
-    return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in)
+    return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in, notation_of(kitchen))
 
 
 @router.post("/custom-ingredients/preview", response=Preview)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
+from typing import Any
 
 import numpy as np
 from django.utils import timezone
@@ -14,7 +15,7 @@ from ingredients.shelf_cache import ShelfCache
 from jalebi_core.advice.swaps import confused_with
 from jalebi_core.model.components import COMPONENTS, INDEX, FloatArray
 from jalebi_core.model.composition import WIDTH, Composition, components_of
-from jalebi_core.model.ingredient import SURE
+from jalebi_core.model.ingredient import SURE, Facts
 from jalebi_core.model.ingredient import Ingredient as CoreIngredient
 from jalebi_core.model.strata import STRATA, by_stratum
 from jalebi_core.physics.energy import energy_kcal
@@ -23,6 +24,7 @@ from jalebi_core.physics.sweetness import sweetness_pod
 from jalebi_core.regulation.allergens import US_NINE
 from jalebi_core.regulation.restrictions import RESTRICTIONS, offence
 from jalebi_core.shelf.custom_ingredients import brix_of
+from jalebi_core.wording.notation import Notation
 
 
 def parts_by_stratum(row: FloatArray) -> list[Part]:
@@ -88,7 +90,19 @@ def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
     )
 
 
-def ingredient_detail(shelf: ShelfCache, row: Ingredient, stock: Sequence[Stock], used_in: int) -> IngredientDetail:
+def _facts_said(facts: Facts, kept: Mapping[str, Any], notation: Notation) -> dict[str, Any]:
+    """Return the facts as they are kept, those that are sentences as the kitchen writes temperatures."""
+    said = {key: notation.text(value) if isinstance(value, str) else value for key, value in kept.items()}
+    if facts.warnings:
+        said["warnings"] = [notation.text(warning) for warning in facts.warnings]
+    if facts.hydrates:
+        said["hydrates"] = notation.text(str(facts.hydrates))
+    return said
+
+
+def ingredient_detail(
+    shelf: ShelfCache, row: Ingredient, stock: Sequence[Stock], used_in: int, notation: Notation
+) -> IngredientDetail:
     """Return all that is known of an ingredient."""
     ingredient = shelf.ingredients[row.slug]
     listed = ingredient_out(shelf, row.slug).model_dump(exclude=set(figures_of(ingredient.composition)))
@@ -98,10 +112,7 @@ def ingredient_detail(shelf: ShelfCache, row: Ingredient, stock: Sequence[Stock]
             **figures_of(ingredient.composition),
             "basis": row.basis,
             "sure_said": SURE[ingredient.facts.sure],
-            "facts": {
-                **row.facts,
-                **({"hydrates": str(ingredient.facts.hydrates)} if ingredient.facts.hydrates else {}),
-            },
+            "facts": _facts_said(ingredient.facts, row.facts, notation),
             "confused_with": [
                 ConfusableOut(key=other, name=shelf.ingredients[other].composition.name, differ=differ)
                 for other, differ in confused_with(row.slug)

@@ -14,7 +14,8 @@ from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MachineError
 from jalebi_core.production.machines import machine
-from kitchens.models import Machine
+from jalebi_core.wording.notation import Notation
+from kitchens.models import Machine, notation_of
 from kitchens.sign_in import kitchen_of
 
 router = Router(tags=["kitchen"])
@@ -48,7 +49,7 @@ class MachineOut(MachineIn):
     caution: str | None
 
 
-def _out(row: Machine) -> MachineOut:
+def _out(row: Machine, notation: Notation) -> MachineOut:
     kind = row.to_core().kind
     return MachineOut(
         id=row.pk,
@@ -59,14 +60,15 @@ def _out(row: Machine) -> MachineOut:
         kind_name=kind.name,
         most_pct=kind.most,
         before=kind.before,
-        caution=kind.caution,
+        caution=notation.text(kind.caution) if kind.caution else None,
     )
 
 
 @router.get("/machines", response=list[MachineOut])
 def machines(request: HttpRequest) -> list[MachineOut]:
     """Return the kitchen's machines, in the order they came."""
-    return [_out(row) for row in Machine.objects.of(kitchen_of(request))[:MOST_MACHINES]]
+    kitchen = kitchen_of(request)
+    return [_out(row, notation_of(kitchen)) for row in Machine.objects.of(kitchen)[:MOST_MACHINES]]
 
 
 @router.post("/machines", response={201: MachineOut})
@@ -75,7 +77,8 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     kitchen = kitchen_of(request)
     if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
         raise MachineError("too-many-machines", most_machines=MOST_MACHINES)
-    return Status(201, _out(_filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)))
+    added = _filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)
+    return Status(201, _out(added, notation_of(kitchen)))
 
 
 @router.patch("/machines/{machine_id}", response=MachineOut)
@@ -83,14 +86,15 @@ def change_machine(
     request: HttpRequest, response: HttpResponse, machine_id: int, payload: MachineChange, if_match: IfMatch = None
 ) -> MachineOut:
     """Change a machine; what is left out stays."""
-    version = version_of(if_match)
+    kitchen, version = kitchen_of(request), version_of(if_match)
     with transaction.atomic():
-        row = Machine.objects.of(kitchen_of(request)).select_for_update().get(pk=machine_id)
+        row = Machine.objects.of(kitchen).select_for_update().get(pk=machine_id)
         if row.version != version:
             raise ConflictError("Somebody else changed this machine meanwhile. Look at it again.", version=row.version)
         row.version += 1
         tag(response, row.version)
-        return _out(_filled(row, payload.name or row.name, payload.kind or row.kind, payload.bowl_l or row.bowl_l))
+        filled = _filled(row, payload.name or row.name, payload.kind or row.kind, payload.bowl_l or row.bowl_l)
+        return _out(filled, notation_of(kitchen))
 
 
 @router.delete("/machines/{machine_id}", response={204: None})

@@ -20,7 +20,7 @@ from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.styles import MIX_IN_STAGES, checked_stage, checked_style
 from jalebi_core.regulation.restrictions import checked_restriction
-from kitchens.models import Kitchen, Machine, spoons_of
+from kitchens.models import Kitchen, Machine, notation_of, spoons_of
 from mixes.models import Mix, MixLine
 from mixes.schemas import DraftToSave, NewMix
 
@@ -146,7 +146,8 @@ def begin_mix(kitchen: Kitchen, new: NewMix) -> Mix:
     draft = first_draft(new.style or "", new.approach, new.batch_g or USUAL_BATCH_G)
     mix = new_mix(kitchen, new.name, new.style, None)
     mix.overrun_pct = draft.overrun_pct
-    mix.method = [{"stage": stage, "text": text} for stage, text in approaches()[new.approach].method]
+    written = notation_of(kitchen).text
+    mix.method = [{"stage": stage, "text": written(text)} for stage, text in approaches()[new.approach].method]
     mix.save()
     lines = [DraftLine(ingredient=slug, typed=f"{grams:g}", stage=stage) for slug, grams, stage in draft.lines]
     put_lines(mix, lines)

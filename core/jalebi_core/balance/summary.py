@@ -24,9 +24,10 @@ def summary(found: Balanced) -> Message:
     if not moved:
         return Message("proposal-needless" if all(found.met) else "proposal-none")
     moved.sort(key=lambda line: -abs(line[2] - line[1]))
-    lines = [_of_line(name, float(now), float(after)) for name, now, after in moved[:_MOST_SAID]]
-    if len(moved) > _MOST_SAID:
-        lines.append(Message("smaller-changes", {"count": len(moved) - _MOST_SAID}))
+    said = len(moved) if len(moved) == _MOST_SAID + 1 else _MOST_SAID  # one more is as short as its count
+    lines = [_of_line(name, float(now), float(after)) for name, now, after in moved[:said]]
+    if len(moved) > said:
+        lines.append(Message("smaller-changes", {"count": len(moved) - said}))
     missed = [quantity.name.lower() for quantity, met in zip(problem.quantities, found.met, strict=True) if not met]
     if missed:
         return Message("proposal-missed", {"lines": lines, "missed": missed})

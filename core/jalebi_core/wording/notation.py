@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Final, Literal
 
@@ -10,6 +11,8 @@ MassUnit = Literal["g", "oz"]
 
 GRAMS_PER_OUNCE: Final = 28.349523125
 """The international avoirdupois ounce, exactly."""
+
+_CELSIUS: Final = re.compile(r"(−?\d+(?:\.\d+)?)(?:–(−?\d+(?:\.\d+)?))? °C")
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,12 +37,21 @@ class Notation:
         value = kelvin if self.temperature == "C" else 1.8 * kelvin
         return f"{_signed(self.number(value, spec))} °{self.temperature}"
 
+    def text(self, text: str) -> str:
+        """Return a text that states temperatures in °C, such as “hold 69 °C” or “at 80–85 °C”, with the kitchen's."""
+        return text if self.temperature == "C" else _CELSIUS.sub(_in_fahrenheit, text)
+
     def mass_of(self, grams: float, spec: str) -> str:
         """Write a mass that somebody weighs, with its unit; ounces get as many more digits as they are coarser."""
         if self.mass == "g":
             return f"{self.number(grams, spec)} g"
         ounces = grams / GRAMS_PER_OUNCE
         return f"{self.number(ounces, f'.{_ounce_digits(ounces)}f')} oz"
+
+
+def _in_fahrenheit(found: re.Match[str]) -> str:
+    ends = (f"{32 + 1.8 * float(end.replace('−', '-')):.0f}" for end in found.groups() if end)
+    return f"{'–'.join(ends).replace('-', '−')} °F"
 
 
 def _ounce_digits(ounces: float) -> int:

@@ -19,7 +19,7 @@ export function Menu({ trigger, label, children, plain = false }: { trigger: Rea
         {trigger}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" className="panel z-30 min-w-48 p-1.5 shadow-lg" collisionPadding={8}>
+        <DropdownMenu.Content align="start" className="panel z-30 max-h-(--radix-dropdown-menu-content-available-height) min-w-48 overflow-y-auto p-1.5 shadow-lg" collisionPadding={8}>
           {children}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -121,12 +121,20 @@ export class Units {
     return ticks;
   }
 
-  /** A value with the unit that the server gives it; temperatures and masses in those of the kitchen. */
+  /** A value with the unit that the server gives it; temperatures in that of the kitchen. */
   figure(value: number, unit: string, decimals: number): string {
-    if (unit === "°C") return this.temperature(value, decimals);
-    return `${this.number(value, decimals)}${unit && NO_BREAK + unit}`;
+    return `${this.amount(value, unit, decimals)}${unit && NO_BREAK + this.unit(unit)}`;
   }
 
+  /** The number of such a value, where its unit stands apart. */
+  amount(value: number, unit: string, decimals: number): string {
+    return this.number(unit === "°C" ? this.#degrees(value) : value, decimals);
+  }
+
+  /** A unit of the server as the kitchen has it. */
+  unit(unit: string): string {
+    return unit === "°C" ? this.temperatureUnit : unit;
+  }
 
   #degrees(celsius: number): number {
     return this.#fahrenheit ? 32 + 1.8 * celsius : celsius;

@@ -40,15 +40,19 @@ export function MixHead() {
       </div>
       <ForWhom />
       <BasedOn />
-      <span className="ml-auto" />
-      <SyncNote />
-      <button type="button" onClick={toggleNotes} className="text-sm text-muted underline">
-        notes <Key>N</Key>
-      </button>
-      <MixMenu />
-      <Button kind="hot" onClick={make} disabled={making}>
-        Make it <Key>M</Key>
-      </Button>
+      <div className="ml-auto flex items-center gap-x-3">
+        <SyncNote />
+        <button type="button" onClick={toggleNotes} className="text-sm text-muted underline">
+          notes <Key>N</Key>
+        </button>
+        <MixMenu />
+        <Button kind="hot" onClick={make} disabled={making}>
+          Make it
+          <span className="max-xl:hidden">
+            <Key>M</Key>
+          </span>
+        </Button>
+      </div>
     </header>
   );
 }

@@ -29,7 +29,7 @@ export function KitchenPage() {
   return (
     <>
       <StationHead title={kitchen.name} />
-      <div className="grid items-start gap-3 px-4 pb-6 md:grid-cols-[14rem_minmax(0,1fr)]">
+      <div className="grid items-start gap-3 px-4 pb-6 md:grid-cols-[15.5rem_minmax(0,1fr)]">
         <nav aria-label="Rooms of the kitchen" className="panel flex flex-wrap p-1.5 md:grid">
           {ROOMS.map(({ key, name: roomName }) => (
             <NavLink key={key} to={`/kitchen/${key}`} className={({ isActive }) => `rounded-button px-3 py-1.5 ${isActive ? "bg-steel font-semibold" : "text-muted hover:text-ink"}`}>

@@ -103,7 +103,7 @@ function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Prom
         />
       </div>
       <Field label="What you call it" value={name} maxLength={100} placeholder="the blue one" onChange={(event) => setName(event.target.value)} error={add.error?.message} />
-      <Button type="submit" kind="dark" disabled={add.isPending || litres === null}>
+      <Button type="submit" kind="dark" disabled={add.isPending || litres === null} className="justify-self-start">
         Add this machine
       </Button>
     </form>

@@ -23,7 +23,7 @@ type Props = { draft: Draft };
 /** The figures behind how it eats: each with its band and where it comes from, other schools, gums, and names. */
 export function DetailsDialog(props: Props & { open: boolean; onClose: () => void }) {
   return (
-    <SheetDialog open={props.open} onOpenChange={(open) => !open && props.onClose()} title="The figures behind it" wide>
+    <SheetDialog open={props.open} onOpenChange={(open) => !open && props.onClose()} title="The figures behind it" explanation="Grams and kcal are those in 100 g of mix." wide>
       <LoadedDetails draft={props.draft} />
     </SheetDialog>
   );
@@ -71,9 +71,12 @@ function FigureRow({ figure, draft }: Props & { figure: Figure }) {
   const out = band !== null && (value < band[0]! - 0.05 || value > band[1]! + 0.05);
   return (
     <li className="border-b border-line py-1">
-      <div className="grid grid-cols-[minmax(0,1fr)_3.5rem_6.5rem] items-center gap-x-3 sm:grid-cols-[10rem_3.5rem_minmax(4rem,1fr)_11.5rem_6.5rem]">
+      <div className="grid grid-cols-[minmax(0,1fr)_6rem_6.5rem] items-center gap-x-3 sm:grid-cols-[10rem_6rem_minmax(4rem,1fr)_11.5rem_6.5rem]">
         <b>{figure.name}</b>
-        <span className={`text-right font-semibold ${out ? "text-hot" : ""}`}>{units.number(value, figure.digits)}</span>
+        <span className="grid grid-cols-[3.25rem_2.5rem] items-baseline gap-1">
+          <span className={`text-right font-semibold ${out ? "text-hot" : ""}`}>{units.amount(value, figure.unit, figure.digits)}</span>
+          <span className="text-sm text-muted">{units.unit(figure.unit).split(" ")[0]}</span>
+        </span>
         <Track
           className="max-sm:hidden"
           range={[scale[0]!, scale[1]!]}
@@ -96,7 +99,7 @@ function FigureRow({ figure, draft }: Props & { figure: Figure }) {
       </div>
       {opened === "why" && (
         <p className="pt-1 text-sm text-muted">
-          {figure.unit}, {figure.note}: {figure.formula}. Source: {figure.source}. Function <code>{figure.rule}</code>.
+          {units.unit(figure.unit)}, {figure.note}: {figure.formula}. Source: {figure.source}. Function <code>{figure.rule}</code>.
         </p>
       )}
       {opened === "aim" && <AimForm figure={figure} draft={draft} done={() => setOpened(null)} />}

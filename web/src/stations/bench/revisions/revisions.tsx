@@ -26,7 +26,7 @@ export function Revisions(props: Props) {
       explanation="A revision is a named point of this mix. It stays as it is, whatever changes later."
       wide
     >
-      <div className="grid gap-4">
+      <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
         <KeepRevision />
         <Tree onClose={props.onClose} />
       </div>
@@ -53,7 +53,7 @@ function KeepRevision() {
   });
   return (
     <form
-      className="grid items-start gap-x-3 gap-y-2 sm:grid-cols-[1fr_1.4fr_auto]"
+      className="grid items-start gap-x-3 gap-y-2 grid-cols-[minmax(0,1fr)] sm:grid-cols-[1fr_1.4fr_auto]"
       onSubmit={(event) => {
         event.preventDefault();
         keep.mutate();
@@ -81,7 +81,7 @@ function Tree({ onClose }: { onClose: () => void }) {
   return (
     <Waiting query={revisions}>
       {(all) => (
-        <ul aria-label="Revisions, each under the one it was made from" className="grid">
+        <ul aria-label="Revisions, each under the one it was made from">
           {treeOf(all).map(({ revision, depth, from }) => (
             <li key={revision.id} className="border-t border-line py-1" style={{ paddingLeft: `${depth * 1.5}rem` }}>
               <button
