@@ -49,7 +49,7 @@ export class Units {
     this.#date = new Intl.DateTimeFormat(dates, { day: "numeric", month: "short", year: "numeric" });
   }
 
-  /** A number with so many decimals, a true minus, and its thousands apart. */
+  /** A number with so many decimals, a true minus, and from 10 000 its thousands apart: 1000 as scales show it. */
   number(value: number, decimals = 0): string {
     const text = this.#format(decimals).format(value).replace("-", MINUS);
     return /[1-9]/.test(text) ? text : text.replace(MINUS, "");
@@ -143,7 +143,7 @@ export class Units {
   #format(decimals: number): Intl.NumberFormat {
     let found = this.#numbers.get(decimals);
     if (!found) {
-      found = new Intl.NumberFormat(this.#locale, { minimumFractionDigits: decimals, maximumFractionDigits: decimals });
+      found = new Intl.NumberFormat(this.#locale, { minimumFractionDigits: decimals, maximumFractionDigits: decimals, useGrouping: "min2" });
       this.#numbers.set(decimals, found);
     }
     return found;

@@ -25,7 +25,7 @@ export function BalancePanel() {
           <X size={16} aria-hidden />
         </button>
       </div>
-      <div className="grid min-h-0 gap-x-6 gap-y-3 xl:grid-cols-[20.5rem_minmax(0,1fr)_minmax(0,1.1fr)]">
+      <div className="grid min-h-0 gap-x-6 gap-y-3 xl:grid-cols-[20rem_minmax(0,1.08fr)_minmax(0,1fr)]">
         <Jobs />
         <Targets />
         <div className="min-h-0 overflow-y-auto border-line xl:border-l xl:pl-5">

@@ -69,15 +69,21 @@ export function LineAmount({ id, line, reading, view, massG, read, actions, step
         aria-describedby={error ? `${id}-error` : undefined}
         className={`w-full min-w-0 rounded-button border px-1.5 py-0.5 text-right font-semibold hover:border-line ${
           error ? "border-hot" : "border-transparent"
-        } ${shown.length > LONG ? "text-sm tracking-tight" : ""}`}
+        } ${sizeFor(shown)}`}
       />
       <span className="w-4 shrink-0 text-sm text-muted">{unit}</span>
     </span>
   );
 }
 
-/** From so many letters an amount is set smaller, so that “1 tbsp + 1 tsp” stands whole in its field. */
+/** From so many letters an amount is set smaller, so that “1 tbsp + 1 tsp” and “1¾ cups + 2½ tbsp” stand whole in their field. */
 const LONG = 11;
+const LONGER = 15;
+
+function sizeFor(shown: string): string {
+  if (shown.length > LONGER) return "text-xs tracking-tight";
+  return shown.length > LONG ? "text-sm tracking-tight" : "";
+}
 
 /** Go to the amount below or above; to another where there is none. */
 function focusNeighbour(from: HTMLElement, by: 1 | -1, otherwise?: 1 | -1) {
