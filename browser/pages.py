@@ -169,6 +169,26 @@ def to_notes(page: Page) -> None:
     page.get_by_text("The tea turns bitter").wait_for()
 
 
+def to_kitchen(page: Page) -> None:
+    """What holds for the whole kitchen, at its machines."""
+    page.get_by_role("navigation", name="Stations").get_by_role("link").last.click()
+    page.get_by_text("ice-and-salt bucket: filled to").wait_for()
+
+
+def to_units(page: Page) -> None:
+    """How the kitchen writes quantities."""
+    to_kitchen(page)
+    page.get_by_role("link", name="Units and region").click()
+    page.get_by_role("combobox", name="Temperatures").wait_for()
+
+
+def to_people(page: Page) -> None:
+    """Who signs in to the kitchen."""
+    to_kitchen(page)
+    page.get_by_role("link", name="People").click()
+    page.get_by_text("that is you").wait_for()
+
+
 def to_machines(page: Page) -> None:
     """The machines of the kitchen."""
     to_bench(page)

@@ -14,11 +14,13 @@ from browser.pages import (
     to_batches,
     to_bench,
     to_figures,
+    to_kitchen,
     to_line,
     to_machines,
     to_mixes,
     to_notes,
     to_paste,
+    to_people,
     to_preparation,
     to_recipe,
     to_revisions,
@@ -27,6 +29,7 @@ from browser.pages import (
     to_shelf,
     to_size,
     to_table,
+    to_units,
 )
 from launch.places import WEB
 
@@ -45,7 +48,10 @@ def in_dark(page: Page) -> None:
     page.emulate_media(color_scheme="dark", reduced_motion="reduce")
 
 
-VIEWS = (to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet)
+VIEWS = (
+    *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
+    *(to_kitchen, to_units, to_people),
+)
 
 
 def faults(page: Page, rules: Any = RULES) -> list[str]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import amount, choose, open_mix, to_mixes, to_station, wait_until_saved
+from browser.pages import amount, choose, open_mix, sign_in, to_mixes, to_people, to_station, wait_until_saved
+from demo.kitchen import PERSON
 from ingredients.models import Ingredient as IngredientRow
 from kitchens.models import Machine
 from mixes.models import Mix, Note
@@ -37,7 +38,7 @@ class KitchenTest(BrowserCase):
         page.get_by_role("combobox", name="Ingredients that may come in").fill("fructose")
         page.locator("[role=listbox][aria-busy=false] [role=option]").first.wait_for()
         page.keyboard.press("Enter")
-        expect(page.get_by_role("button", name="Not fructose")).to_be_visible()
+        expect(page.get_by_role("button", name="Not Fructose")).to_be_visible()
         self.keep(page)
         expect(page.get_by_text("Kept.")).to_be_visible()
         to_mixes(page)
@@ -46,6 +47,31 @@ class KitchenTest(BrowserCase):
 
     def keep(self, page: Page) -> None:
         page.get_by_role("button", name="Keep this").click()
+
+    def test_somebody_new_signs_in_until_they_work_here_no_more(self) -> None:
+        self.browse(self.let_in)
+        self.assertEqual([person.name for person in self.kitchen.people.filter(is_active=True)], [PERSON])
+
+    def let_in(self, page: Page) -> None:
+        to_people(page)
+        name = page.get_by_label("Somebody new")
+        name.fill(PERSON)
+        page.get_by_role("button", name="Let them in").click()
+        expect(page.get_by_role("alert")).to_be_visible()
+        name.fill("Brina")
+        page.get_by_role("button", name="Let them in").click()
+        password = page.get_by_role("status").locator("code").inner_text()
+        assert page.context.browser is not None
+        elsewhere = page.context.browser.new_context(reduced_motion="reduce")
+        theirs = elsewhere.new_page()
+        sign_in(theirs, self.live_server_url, "Brina", password)
+        to_people(theirs)
+        expect(theirs.get_by_role("listitem").filter(has_text="that is you")).to_contain_text("Brina")
+        page.get_by_role("button", name="Brina works here no more").click()
+        expect(page.get_by_text("Brina", exact=True)).to_have_count(0)
+        theirs.reload()
+        expect(theirs.get_by_label("Password")).to_be_visible()
+        elsewhere.close()
 
     def test_the_first_two_minutes_in_an_empty_kitchen(self) -> None:
         Mix.objects.of(self.kitchen).update(put_away=True)

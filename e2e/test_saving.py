@@ -95,7 +95,7 @@ class SavingTest(BrowserCase):
         expect(adjustments).to_be_visible()
         page.context.set_offline(True)
         amount(page, "Table sugar").fill("88")
-        expect(page.get_by_text("no connection: saved in this browser, sent later")).to_be_visible()
+        expect(page.get_by_text("no connection: kept in this browser")).to_be_visible()
         expect(adjustments).to_have_count(0)
         page.context.set_offline(False)
         wait_until_saved(page)
@@ -109,3 +109,23 @@ class SavingTest(BrowserCase):
         expect(page.locator("[data-verdict]")).to_have_text(message)
         amount(page, "Table sugar").fill("88")
         wait_until_saved(page)
+
+    def test_signing_out_asks_before_it_forgets_what_was_not_sent(self) -> None:
+        self.browse(self.sign_out_offline)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 88)
+
+    def sign_out_offline(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.context.set_offline(True)
+        amount(page, "Table sugar").fill("88")
+        expect(page.get_by_text("no connection")).to_be_visible()
+        page.get_by_role("button", name="Sign out").click()
+        dialog = page.get_by_role("dialog", name="Edits of one mix were not sent yet")
+        dialog.get_by_role("button", name="Sign out and forget them").click()
+        expect(dialog.get_by_role("alert")).to_contain_text("You are still signed in, and nothing was forgotten.")
+        dialog.get_by_role("button", name="Stay").click()
+        page.context.set_offline(False)
+        wait_until_saved(page)
+        page.get_by_role("button", name="Sign out").click()
+        expect(page.get_by_label("Password")).to_be_visible()

@@ -17,6 +17,7 @@ notifyManager.setScheduler(queueMicrotask); // a timer would let a frame go by b
 const queries = new QueryClient({
   defaultOptions: {
     queries: { retry: (count, error) => !(error instanceof Problem) && count < 2, refetchOnWindowFocus: false },
+    mutations: { networkMode: "always" }, // without a connection a press says so, and does not wait to surprise later
   },
 });
 

@@ -12,12 +12,17 @@ export function SignOut() {
   const [unsent, setUnsent] = useState(0);
   const signOut = useMutation({
     mutationFn: () => answer(server.DELETE("/session")),
-    onSettled: () => {
+    onSuccess: () => {
       forgetLeftBehind();
       client.clear();
       window.location.assign("/");
     },
   });
+
+  function stay() {
+    setUnsent(0);
+    signOut.reset();
+  }
 
   function begin() {
     const waiting = unsentMixes();
@@ -32,17 +37,29 @@ export function SignOut() {
       </button>
       <SheetDialog
         open={unsent > 0}
-        onOpenChange={() => setUnsent(0)}
+        onOpenChange={stay}
         title={unsent === 1 ? "Edits of one mix were not sent yet" : `Edits of ${unsent} mixes were not sent yet`}
         explanation="They are only in this browser. Signing out forgets them; stay, and they are sent as soon as there is a connection."
       >
         <div className="flex gap-3">
-          <Button kind="dark" onClick={() => setUnsent(0)}>
+          <Button kind="dark" onClick={stay}>
             Stay
           </Button>
           <Button onClick={() => signOut.mutate()}>Sign out and forget them</Button>
         </div>
+        {signOut.error && <StillIn error={signOut.error} />}
+      </SheetDialog>
+      <SheetDialog open={unsent === 0 && signOut.isError} onOpenChange={stay} title="Not signed out">
+        {signOut.error && <StillIn error={signOut.error} />}
       </SheetDialog>
     </>
+  );
+}
+
+function StillIn({ error }: { error: Error }) {
+  return (
+    <p role="alert" className="mt-3">
+      {error.message} You are still signed in, and nothing was forgotten.
+    </p>
   );
 }

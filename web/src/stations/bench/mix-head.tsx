@@ -120,7 +120,7 @@ function ForWhom() {
 const NOTES = {
   saved: "saved",
   saving: "saving…",
-  offline: "no connection: saved in this browser, sent later",
+  offline: "no connection: kept in this browser",
   refused: "not saved",
   conflict: "not saved",
 };
@@ -129,7 +129,7 @@ function SyncNote() {
   const { state } = useDraft().synced;
   const calm = state === "saved" || state === "saving";
   return (
-    <span role="status" className={`max-w-31 text-right text-sm leading-tight ${calm ? "text-muted" : "text-hot"}`}>
+    <span role="status" className={`max-w-34 text-right text-sm leading-tight ${calm ? "text-muted" : "text-hot"}`}>
       {NOTES[state]}
     </span>
   );

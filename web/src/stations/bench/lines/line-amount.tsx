@@ -78,7 +78,7 @@ export function LineAmount({ id, line, reading, view, massG, read, actions, step
 
 /** From so many letters an amount is set smaller, so that “1 tbsp + 1 tsp” and “1¾ cups + 2½ tbsp” stand whole in their field. */
 const LONG = 11;
-const LONGER = 15;
+const LONGER = 16;
 
 function sizeFor(shown: string): string {
   if (shown.length > LONGER) return "text-xs tracking-tight";

@@ -164,8 +164,8 @@ function PreparationLine({ line, change, remove }: { line: Line; change: (change
   const named = useQuery(ingredientQuery(line.picked.slug));
   const name = named.data?.name ?? line.picked.name;
   return (
-    <li className="grid grid-cols-[1fr_8rem_auto_auto] items-center gap-3">
-      <span className="truncate" title={name}>
+    <li className="grid grid-cols-[1fr_auto_auto] items-center gap-x-3 gap-y-1 sm:grid-cols-[1fr_8rem_auto_auto]">
+      <span className="truncate max-sm:col-span-3" title={name}>
         {name}
       </span>
       <input
