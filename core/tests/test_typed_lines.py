@@ -10,6 +10,7 @@ from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, UNIT_SPELLINGS, read_
 from jalebi_core.shelf.catalogue import find
 from jalebi_core.shelf.ingredient_search import search_index
 from jalebi_core.shelf.typed_lines import TypedLineReading, TypedMatch, read_typed_line
+from jalebi_core.wording.notation import GRAMS_PER_OUNCE
 
 SUGAR = find("sugar").measures
 NUMBERS = {
@@ -77,3 +78,10 @@ def test_an_amount_may_come_alone_a_name_may_be_unfinished_and_a_share_waits_for
 def test_whatever_is_typed_is_an_answer(text: str) -> None:
     found = reading(text)
     assert all(match.error is None or match.grams is None for match in found.matches)
+
+
+def test_a_bare_number_is_in_the_unit_that_the_kitchen_weighs_in() -> None:
+    honey = read_typed_line("2 honey", search_index(), "oz").matches[0]
+    assert (honey.slug, honey.typed) == ("honey", "2")
+    assert honey.grams == pytest.approx(2 * GRAMS_PER_OUNCE)
+    assert read_typed_line("2 g honey", search_index(), "oz").matches[0].grams == 2

@@ -83,8 +83,8 @@ class TypedLine(BaseModel):
 def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
     """Read a line as it is typed: how much, of what, and what on the kitchen's shelf that may be."""
     kitchen = kitchen_of(request)
-    shelf = shelf_of(kitchen)
-    read = read_typed_line(line.text, shelf.words, spoons_of(kitchen), line.limit)
+    shelf, notation = shelf_of(kitchen), notation_of(kitchen)
+    read = read_typed_line(line.text, shelf.words, notation.mass, spoons_of(kitchen), line.limit)
     return TypedLineOut(
         amount=read.amount,
         query=read.query,
@@ -94,7 +94,7 @@ def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
                 typed=match.typed,
                 grams=match.grams,
                 assumed=match.assumed,
-                error=match.error,
+                error=None if match.error is None else words(match.error, notation),
             )
             for match in read.matches
         ],

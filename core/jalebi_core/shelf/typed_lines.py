@@ -13,6 +13,8 @@ from jalebi_core.model.measures import BY_WEIGHT_ONLY, Measures
 from jalebi_core.quantities.amounts import Amount, Spoons, read_amount, read_share
 from jalebi_core.quantities.typed_line import RecipeLine, read_line, spoken
 from jalebi_core.shelf.ingredient_search import SearchIndex, words_of
+from jalebi_core.wording.message import Message
+from jalebi_core.wording.notation import MassUnit
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +30,7 @@ class TypedMatch:
     typed: str
     grams: float | None = None
     assumed: str | None = None
-    error: str | None = None
+    error: Message | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,28 +42,32 @@ class TypedLineReading:
     matches: tuple[TypedMatch, ...]
 
 
-def read_typed_line(text: str, shelf: SearchIndex, spoons: Spoons = "metric", limit: int = 8) -> TypedLineReading:
+def read_typed_line(
+    text: str, shelf: SearchIndex, unit: MassUnit = "g", spoons: Spoons = "metric", limit: int = 8
+) -> TypedLineReading:
     """Read a line as somebody types it; its last word may still be unfinished, and any part may be missing.
 
-    A bare number is grams unless the words name a piece: “24 honey” is 24 g, “4 yolks” are four.
+    A bare number is in ``unit`` unless the words name a piece: “24 honey” is 24 g, “4 yolks” are four.
     """
     line = read_line(text)
     matches = shelf.names.ranked(line.name, limit, typing=True)
     return TypedLineReading(
         line.amount,
         line.name,
-        tuple(_match(line, match.slug, shelf.measures.get(match.slug, BY_WEIGHT_ONLY), spoons) for match in matches),
+        tuple(
+            _match(line, match.slug, shelf.measures.get(match.slug, BY_WEIGHT_ONLY), unit, spoons) for match in matches
+        ),
     )
 
 
-def _match(line: RecipeLine, slug: str, measures: Measures, spoons: Spoons) -> TypedMatch:
+def _match(line: RecipeLine, slug: str, measures: Measures, unit: MassUnit, spoons: Spoons) -> TypedMatch:
     typed = _with_named_piece(line, measures)
     if not typed or read_share(typed) is not None:
         return TypedMatch(slug, typed)
     try:
-        amount: Amount = read_amount(typed, "g", measures, spoons)
+        amount: Amount = read_amount(typed, unit, measures, spoons)
     except AmountError as error:
-        return TypedMatch(slug, typed, error=str(error))
+        return TypedMatch(slug, typed, error=error.message)
     return TypedMatch(slug, typed, amount.grams, amount.assumed)
 
 
