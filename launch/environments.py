@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gzip
 import os
 import shutil
 import subprocess
@@ -84,19 +83,11 @@ def ensure_interface() -> Path:
         command = ["npx", "--no-install", "vite", "build", "--emptyOutDir", "--logLevel=warn"]
         with step("interface"):
             run_quietly([*command, "--outDir", unfinished], cwd=WEB)
-            _compress(unfinished / "assets")
         if built.exists():
             shutil.rmtree(built)
         unfinished.rename(built)
         _forget_old_builds(built.parent)
     return built
-
-
-def _compress(assets: Path) -> None:
-    """Put a gzipped copy beside every file worth it, for the server to hand out."""
-    for path in assets.iterdir():
-        if path.suffix in (".js", ".css"):
-            Path(f"{path}.gz").write_bytes(gzip.compress(path.read_bytes(), mtime=0))
 
 
 def _forget_old_builds(folder: Path, keep: int = 4) -> None:

@@ -20,13 +20,14 @@ def main(arguments: list[str]) -> int:
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
-            from . import interface_speed, materials_speed, mixes_speed, server_speed
+            from . import generated_calls, interface_speed, materials_speed, mixes_speed, server_speed
 
             measurements = (
                 server_speed.figures,
                 interface_speed.figures,
                 materials_speed.figures,
                 mixes_speed.figures,
+                generated_calls.figures,
             )
             for figure in (figure for figures in measurements for figure in figures(server)):
                 print(figure.line(), flush=True)
