@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link } from "react-router";
 
 import { useKitchen } from "../../shared/api/kitchen";
@@ -11,7 +12,6 @@ import { MixMenu } from "./mix-menu";
 
 /** The mix's name and style, what it goes on from, whether it is kept, and what can be done with the whole of it. */
 export function MixHead() {
-  const { styles } = useVocabulary();
   const { edit, make, toggleNotes } = useBenchActions();
   const { draft, making } = useDraft();
   return (
@@ -29,15 +29,7 @@ export function MixHead() {
           className="field-sizing-content max-w-[22rem] min-w-24 rounded-button border border-transparent px-1 font-name text-2xl font-bold hover:border-line"
         />
       </h1>
-      <div className="w-40">
-        <Select
-          label="Style"
-          hideLabel
-          value={draft.style ?? ""}
-          options={[{ key: "", name: "no style chosen" }, ...styles]}
-          onChange={(style) => edit({ kind: "style", style: style || null })}
-        />
-      </div>
+      <Style style={draft.style ?? ""} />
       <ForWhom />
       <BasedOn />
       <div className="ml-auto flex items-center gap-x-3">
@@ -56,6 +48,17 @@ export function MixHead() {
     </header>
   );
 }
+
+/** What it is to be; drawn anew only when that is another. */
+const Style = memo(function Style({ style }: { style: string }) {
+  const { styles } = useVocabulary();
+  const { edit } = useBenchActions();
+  return (
+    <div className="w-40">
+      <Select label="Style" hideLabel value={style} options={[{ key: "", name: "no style chosen" }, ...styles]} onChange={(now) => edit({ kind: "style", style: now || null })} />
+    </div>
+  );
+});
 
 /** The revision that the mix goes on from; it opens all of them. */
 function BasedOn() {

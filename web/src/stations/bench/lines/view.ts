@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 
 import type { Units } from "../../../shared/format/units";
 
@@ -17,13 +17,11 @@ const PLACE = "jalebi.view";
 /** The view that this browser used last. */
 export function useView(): [View, (view: View) => void] {
   const [view, setView] = useState<View>(() => VIEWS.find(({ key }) => key === localStorage.getItem(PLACE))?.key ?? "typed");
-  return [
-    view,
-    (now) => {
-      localStorage.setItem(PLACE, now);
-      setView(now);
-    },
-  ];
+  const choose = useCallback((now: View) => {
+    localStorage.setItem(PLACE, now);
+    setView(now);
+  }, []);
+  return [view, choose];
 }
 
 /** A line's amount in a view, null where what was typed is shown. */

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { memo, useState } from "react";
 
 import type { Schemas } from "../../../shared/api/client";
 import { lastBatchQuery, machinesQuery } from "../../../shared/api/queries";
@@ -29,18 +29,7 @@ export function MachineFill() {
   return (
     <div className="grid w-full gap-0.5 text-sm sm:w-[24.5rem]">
       <div className="flex items-baseline gap-2">
-        <Select
-          label="Machine"
-          hideLabel
-          value={String(chosen?.id ?? "")}
-          options={[
-            { key: "", name: "no machine chosen" },
-            ...(machines.data ?? []).map((machine) => ({ key: String(machine.id), name: machineName(machine, units) })),
-            { key: MORE, name: "machines of this kitchen…" },
-          ]}
-          onChange={(key) => (key === MORE ? setAsked(true) : edit({ kind: "machine", machine: Number(key) || null }))}
-          className="-ml-1 min-h-7 min-w-0 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
-        />
+        <MachineChoice machines={machines.data} chosen={chosen?.id} askMore={setAsked} />
         <span className="shrink-0 text-muted">{volumes(reading, units)}</span>
       </div>
       {fill && chosen && <FillBar fill={fill} most={chosen.most_pct} />}
@@ -70,6 +59,28 @@ export function MachineFill() {
     </div>
   );
 }
+
+type ChoiceProps = { machines: Schemas["MachineOut"][] | undefined; chosen: number | undefined; askMore: (asked: boolean) => void };
+
+/** What it is frozen in; drawn anew only when that is another. */
+const MachineChoice = memo(function MachineChoice({ machines = [], chosen, askMore }: ChoiceProps) {
+  const { edit } = useBenchActions();
+  const units = useUnits();
+  return (
+    <Select
+      label="Machine"
+      hideLabel
+      value={String(chosen ?? "")}
+      options={[
+        { key: "", name: "no machine chosen" },
+        ...machines.map((machine) => ({ key: String(machine.id), name: machineName(machine, units) })),
+        { key: MORE, name: "machines of this kitchen…" },
+      ]}
+      onChange={(key) => (key === MORE ? askMore(true) : edit({ kind: "machine", machine: Number(key) || null }))}
+      className="-ml-1 min-h-7 min-w-0 rounded-button border border-transparent bg-panel px-1 font-semibold hover:border-line"
+    />
+  );
+});
 
 /** A run in its bowl: the mix filled, its air hatched, the mark where it would be too much. */
 export function FillBar({ fill, most }: { fill: Schemas["FillOut"]; most: number }) {
