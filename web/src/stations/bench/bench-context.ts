@@ -1,12 +1,16 @@
 import type { Schemas } from "../../shared/api/client";
 import { strictContext } from "../../shared/strict-context";
-import type { OpenDialog } from "./dialogs";
 import type { Draft, Edit } from "./draft/draft";
 import type { SyncState } from "./draft/draft-sync";
 import type { Highlighted } from "./draft/highlighted";
 import type { DraftReading } from "./draft/use-analysis";
-import type { ChartComparison } from "./freezing/freezing-panel";
 import type { View } from "./lines/view";
+
+/** The dialog that is open over the Bench, one at a time. */
+export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" } | { what: "look" | "replace"; key: string } | null;
+
+/** What is drawn beside the mix: one of its revisions by number, and the line of another school. */
+export type ChartComparison = { revision: number | null; comparison: boolean };
 
 /** What hands can do on the Bench: the same from edit to edit, so that nothing is drawn anew for it. */
 export type BenchActions = {

@@ -1,4 +1,4 @@
-import { useBenchActions, useDraft } from "./bench-context";
+import { type OpenDialog, useBenchActions, useDraft } from "./bench-context";
 import { KeysHelp } from "./keys-help";
 import { CompositionTable } from "./lines/composition-table";
 import { LineDialog } from "./lines/line-dialog";
@@ -7,9 +7,6 @@ import { Method } from "./method";
 import { NewMix } from "./mixes/new-mix";
 import { Revisions } from "./revisions/revisions";
 import { ScaleDialog } from "./size/scale-dialog";
-
-/** The dialog that is open over the Bench, one at a time. */
-export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" } | { what: "look" | "replace"; key: string } | null;
 
 export function BenchDialogs({ dialog }: { dialog: OpenDialog }) {
   const { mix, ask, flush } = useBenchActions();

@@ -1,13 +1,8 @@
-import type { Schemas } from "../../../shared/api/client";
 import { useUnits } from "../../../shared/format/units";
 import { Button } from "../../../ui/button";
 import { Checkbox } from "../../../ui/checkbox";
+import { changes } from "./changes";
 import { useBalance } from "./use-balance";
-
-/** Whether a line of a proposal is another than the mix has. */
-export function changes(line: Schemas["ProposedLine"]): boolean {
-  return Math.abs(line.after_g - line.before_g) > 0.02 || line.was !== line.name;
-}
 
 /** What Balance proposes: a sentence, each line before and after, the words that change, and what could not be reached. */
 export function ProposalView() {

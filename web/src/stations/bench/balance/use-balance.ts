@@ -6,7 +6,7 @@ import { useKitchen } from "../../../shared/api/kitchen";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { strictContext } from "../../../shared/strict-context";
 import { bodyOf, type Draft, type Edit } from "../draft/draft";
-import { changes } from "./proposal";
+import { changes } from "./changes";
 import { firstTargets, type Target } from "./target";
 
 type Question = Partial<Schemas["BalanceQuestion"]>;

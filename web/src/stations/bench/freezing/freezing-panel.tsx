@@ -9,9 +9,6 @@ import { Menu, MenuCheck, MenuLine } from "../../../ui/menu";
 import { useBenchActions, useComparison, useReading, useSelection } from "../bench-context";
 import { bodyOf, type Draft, writtenOf } from "../draft/draft";
 
-/** What is drawn beside the mix: one of its revisions by number, and the line of another school. */
-export type ChartComparison = { revision: number | null; comparison: boolean };
-
 /** Going cold: the thermometer with its marks, and what may be drawn beside it. */
 export function FreezingPanel() {
   const { setFreezer } = useBenchActions();

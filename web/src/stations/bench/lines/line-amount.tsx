@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useState } from "react";
 
 import { useUnits } from "../../../shared/format/units";
-import type { LineRowProps } from "./line-row";
+import type { LineRowProps } from "./line-row-props";
 import { isBare, isBareInOtherUnit } from "./line-unit";
 import { typing } from "./typing";
 import { useSelected } from "./use-selected";

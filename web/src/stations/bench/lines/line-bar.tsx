@@ -1,6 +1,6 @@
 import { CompositionBar } from "../../../charts/composition-bar";
 import { DoseBar, endOfDose } from "../../../charts/dose-bar";
-import type { LineRowProps } from "./line-row";
+import type { LineRowProps } from "./line-row-props";
 import { useDrag } from "./use-drag";
 
 type Props = LineRowProps & { name: string; read: number | null; weigh: (grams: number) => void };

@@ -2,7 +2,7 @@ import type { Units } from "../../../shared/format/units";
 import { useUnits } from "../../../shared/format/units";
 import type { Line } from "../draft/draft";
 import { isConverted } from "./line-unit";
-import type { LineRowProps } from "./line-row";
+import type { LineRowProps } from "./line-row-props";
 
 type Props = LineRowProps & { id: string; name: string };
 

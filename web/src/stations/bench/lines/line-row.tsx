@@ -1,36 +1,14 @@
 import { Lock } from "lucide-react";
 import { memo, type MouseEvent, useId } from "react";
 
-import type { Schemas } from "../../../shared/api/client";
 import { useUnits } from "../../../shared/format/units";
 import { Box } from "../../../ui/checkbox";
-import type { BenchActions } from "../bench-context";
-import { type Line, typedGrams } from "../draft/draft";
-import type { LineReading } from "../draft/use-analysis";
+import { typedGrams } from "../draft/draft";
 import { LineAmount } from "./line-amount";
 import { LineBar } from "./line-bar";
 import { LineMenu } from "./line-menu";
 import { LineRemarks } from "./line-remarks";
-import type { View } from "./view";
-
-export type LineRowProps = {
-  line: Line;
-  proposed: Schemas["ProposedLine"] | undefined;
-  reading: LineReading | undefined;
-  mixIn: Schemas["MixInOut"] | undefined;
-  mistakable: string[] | undefined;
-  actions: BenchActions;
-  /** g that fill a bar. */
-  most: number;
-  /** g of the mix, where the row has to do with it. */
-  massG: number | null;
-  /** What the kitchen's scale can tell apart, g. */
-  step: number;
-  view: View;
-  water: boolean;
-  chosen: boolean;
-  choosing: boolean;
-};
+import type { LineRowProps } from "./line-row-props";
 
 /** One line: its name, what was typed, and as a bar what it brings. */
 export const LineRow = memo(function LineRow(props: LineRowProps) {

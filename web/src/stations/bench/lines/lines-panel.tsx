@@ -7,7 +7,7 @@ import { useUnits } from "../../../shared/format/units";
 import { ToggleGroup } from "../../../ui/toggle-group";
 import { useBalance } from "../balance/use-balance";
 import { useBenchActions, useDraft, useReading, useSelection } from "../bench-context";
-import { changes } from "../balance/proposal";
+import { changes } from "../balance/changes";
 import { byStage, type Line } from "../draft/draft";
 import { AddLine } from "./add-line";
 import { ChosenLines } from "./chosen-lines";
