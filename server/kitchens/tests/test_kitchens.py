@@ -54,6 +54,16 @@ class SettingsTest(KitchenCase):
             with self.subTest(settings=settings):
                 self.assertEqual(self.change_kitchen(settings)[0], 422)
 
+    def test_what_ships_speaks_in_the_kitchens_degrees(self) -> None:
+        self.change_kitchen({"temperature_unit": "F"})
+        bucket = self.send("POST", "/machines", {"name": "Bucket", "kind": "ice-and-salt", "bowl_l": 4})[1]
+        self.assertIn("colder than 5 °F", bucket["caution"])
+        yolk = self.send("GET", "/ingredients/egg-yolk")[1]["facts"]["if_not_heated"]
+        self.assertIn("180 °F", yolk)
+        begun = self.send("POST", "/mixes", {"name": "New", "style": "frozen-custard", "approach": "cooked-custard"})[1]
+        self.assertIn("Heat milk, cream, powders and half of the sugar to 158 °F.", str(begun["method"]))
+        self.assertNotIn("°C", f"{bucket} {begun['method']}")
+
     def test_another_kitchen_keeps_its_own(self) -> None:
         self.change_kitchen({"freezer_c": -25})
         self.assertEqual(Kitchen.objects.get(pk=self.theirs.kitchen_id).freezer_c, -18)
