@@ -12,7 +12,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-import jalebi_core
 from conftest import mix_of
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.verdict import verdict
@@ -22,8 +21,8 @@ from jalebi_core.wording.notation import LOCALES, Notation
 
 IMPERIAL = Notation("F", "oz")
 COMMA = Notation(decimal=",")
-CORE = Path(jalebi_core.__file__).parent
-SERVER = CORE.parent.parent / "server"
+ROOT = Path(__file__).parents[2]
+CORE, SERVER = ROOT / "core/jalebi_core", ROOT / "server"
 ERRORS = {error.__name__ for error in JalebiError.__subclasses__()} - {"UnknownIngredientError"}
 
 

@@ -1,5 +1,7 @@
 import { type ComponentProps, type ReactNode, useId } from "react";
 
+import { faultOfAll } from "../shared/api/client";
+
 export const inputClass =
   "w-full rounded-button border border-line bg-panel px-3 py-1.5 min-h-9 text-ink placeholder:text-muted hover:border-muted";
 
@@ -33,4 +35,14 @@ export function Labelled(props: { id: string; label: string; hideLabel?: boolean
       )}
     </div>
   );
+}
+
+/** What was refused of a form where no single field is at fault. */
+export function FaultOfAll({ error }: { error: Error | null }) {
+  const said = faultOfAll(error);
+  return said ? (
+    <p role="alert" className="text-hot">
+      {said}
+    </p>
+  ) : null;
 }

@@ -2,12 +2,12 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { answer, api, faultAt, type Schemas } from "../../shared/api/client";
 import { machinesQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
 import { readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
-import { Field } from "../../ui/field";
+import { FaultOfAll, Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Select } from "../../ui/select";
@@ -99,10 +99,11 @@ function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Prom
           inputMode="decimal"
           maxLength={6}
           onChange={(event) => setBowl(event.target.value)}
-          error={litres === null ? "Litres, such as 1.5." : undefined}
+          error={litres === null ? "Litres, such as 1.5." : faultAt(add.error, "/bowl_l")}
         />
       </div>
-      <Field label="What you call it" value={name} maxLength={100} placeholder="the blue one" onChange={(event) => setName(event.target.value)} error={add.error?.message} />
+      <Field label="What you call it" value={name} maxLength={100} placeholder="the blue one" onChange={(event) => setName(event.target.value)} error={faultAt(add.error, "/name")} />
+      <FaultOfAll error={add.error} />
       <Button type="submit" kind="dark" disabled={add.isPending || litres === null} className="justify-self-start">
         Add this machine
       </Button>

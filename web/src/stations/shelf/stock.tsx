@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, api, type Schemas } from "../../shared/api/client";
+import { answer, api, faultAt, type Schemas } from "../../shared/api/client";
 import { shelfChanged, stockQuery } from "../../shared/api/queries";
 
 import { Button } from "../../ui/button";
-import { Field } from "../../ui/field";
+import { FaultOfAll, Field } from "../../ui/field";
 import { Select } from "../../ui/select";
 import { type Units, useUnits } from "../../shared/format/units";
 
@@ -77,8 +77,8 @@ export function AddStock({ slug, states, done }: { slug: string; states: string[
         add.mutate();
       }}
     >
-      <Field label="How much" value={typed} required maxLength={60} placeholder="6 kg, 2 l, 30 eggs" onChange={(event) => setTyped(event.target.value)} error={add.error?.message} />
-      <Field label="To be used by" type="date" value={until} onChange={(event) => setUntil(event.target.value)} />
+      <Field label="How much" value={typed} required maxLength={60} placeholder="6 kg, 2 l, 30 eggs" onChange={(event) => setTyped(event.target.value)} error={faultAt(add.error, "/typed")} />
+      <Field label="To be used by" type="date" value={until} onChange={(event) => setUntil(event.target.value)} error={faultAt(add.error, "/until")} />
       {states.length > 0 && (
         <Select
           label="State"
@@ -87,7 +87,8 @@ export function AddStock({ slug, states, done }: { slug: string; states: string[
           onChange={(key) => setState(key)}
         />
       )}
-      <Field label="Note" value={note} maxLength={200} placeholder="from the neighbour’s tree" onChange={(event) => setNote(event.target.value)} />
+      <Field label="Note" value={note} maxLength={200} placeholder="from the neighbour’s tree" onChange={(event) => setNote(event.target.value)} error={faultAt(add.error, "/note")} />
+      <FaultOfAll error={add.error} />
       <Button type="submit" kind="dark" disabled={add.isPending}>
         It is in the house
       </Button>

@@ -2,12 +2,12 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 
-import { answer, api } from "../../../shared/api/client";
+import { answer, api, faultAt } from "../../../shared/api/client";
 import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { readNumber } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
-import { Field } from "../../../ui/field";
+import { FaultOfAll, Field } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { Select } from "../../../ui/select";
 
@@ -61,7 +61,7 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
         create.mutate();
       }}
     >
-      <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} error={create.error?.message} />
+      <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} error={faultAt(create.error, "/name")} />
       {!copyOf && (
         <Select
           label="Style"
@@ -91,10 +91,11 @@ function NewMixForm({ copyOf, drafted, onClose }: { copyOf: Source | undefined; 
             inputMode="decimal"
             maxLength={10}
             onChange={(event) => setBatch(event.target.value)}
-            error={batchGrams === null ? "A number of grams, such as 900." : undefined}
+            error={batchGrams === null ? "A number of grams, such as 900." : faultAt(create.error, "/batch_g")}
           />
         </>
       )}
+      <FaultOfAll error={create.error} />
       <Button type="submit" kind="hot" disabled={create.isPending || (chosen !== undefined && batchGrams === null)}>
         {copyOf ? "Make the copy" : "Start this mix"}
       </Button>
