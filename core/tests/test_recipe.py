@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import csv
 import json
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from jalebi_core.formats.recipe.method import stage_of, steps_of
+from jalebi_core.formats.recipe.method import Method, steps_of
+from jalebi_core.formats.recipe.paste import take_apart
 from jalebi_core.formats.recipe.reading import Recipe, read_recipe
-from jalebi_core.formats.recipe.source import take_apart
 from jalebi_core.model.errors import RecipeError
 from jalebi_core.quantities.typed_line import read_line
 from jalebi_core.shelf.ingredient_search import search_index
@@ -80,6 +82,35 @@ def test_a_reduction_is_noticed_whichever_way_it_is_said() -> None:
     assert read_line("300 g plum puree").reduced_to is None
 
 
+HOSTILE = Path(__file__).with_name("data") / "hostile_texts.toml"
+READ_ALL = """
+import sys, tomllib
+from jalebi_core.formats.recipe.reading import read_recipe
+from jalebi_core.model.errors import RecipeError
+from jalebi_core.shelf.ingredient_search import search_index
+for kind in tomllib.load(sys.stdin.buffer)["text"]:
+    print(kind["name"], flush=True)
+    repeated = kind["repeated"] * (300_000 // len(kind["repeated"]))
+    try:
+        read_recipe(kind["before"] + repeated + kind.get("after", ""), search_index())
+    except RecipeError:
+        pass
+print("all read")
+"""
+
+
+def test_no_text_keeps_the_reader_from_ending() -> None:
+    """Many of these took minutes once; together they take a second, and the child is given forty times that."""
+    with HOSTILE.open("rb") as texts:
+        child = subprocess.Popen([sys.executable, "-c", READ_ALL], stdin=texts, stdout=subprocess.PIPE, text=True)
+    try:
+        names, _ = child.communicate(timeout=40)
+    except subprocess.TimeoutExpired:
+        child.kill()
+        names, _ = child.communicate()
+    assert names.splitlines()[-1] == "all read"
+
+
 @given(st.text(max_size=300))
 def test_no_line_breaks_the_reader(text: str) -> None:
     assert read_line(text).raw == " ".join(text.split())
@@ -99,7 +130,7 @@ def test_the_method_is_kept_whole_and_goes_from_stage_to_stage() -> None:
     steps = understood(TEXT).steps
     assert [step.stage for step in steps] == ["pot", "yolks", "pot", "off-heat", "cold", "churn"]
     assert " ".join(step.text for step in steps).startswith("Heat the milk and cream in a saucepan until steaming.")
-    assert stage_of("cinnamon", steps) is None
+    assert Method(TEXT.splitlines()).stage_of("cinnamon") is None
     assert steps_of(["Serve."]) == steps_of(["  Serve.  "])
 
 
@@ -166,3 +197,38 @@ def test_cups_and_grams_of_one_recipe_come_out_alike() -> None:
     for by_cup, by_gram in zip(cups, grams, strict=True):
         assert by_cup.choices[0].slug == by_gram.choices[0].slug
         assert by_cup.grams == pytest.approx(by_gram.grams, rel=0.02)
+
+
+def test_images_within_a_page_are_passed_over_and_no_line_of_the_recipe_is_lost() -> None:
+    image = "iVBORw0KGgo" * 40_000
+    page = f'<p>120 g sugar</p><img src="data:image/png;base64,{image}"><p>200 g milk</p><!-- 1 g x --><p>1 g salt'
+    assert take_apart(page).ingredient_lines == ("120 g sugar", "200 g milk", "1 g salt")
+    data = json.dumps({"@type": "Recipe", "recipeIngredient": ["1 g salt"], "image": f"data:image/png;base64,{image}"})
+    assert take_apart(f'<script type="application/ld+json">{data}</script>').ingredient_lines == ("1 g salt",)
+
+
+@pytest.mark.parametrize("ingredients", [7, {"name": "1 g salt"}, None, True, [[], {}], "", [None]])
+def test_data_whose_ingredients_are_no_list_of_texts_holds_no_recipe(ingredients: object) -> None:
+    with pytest.raises(RecipeError, match=r"No ingredient|schema\.org"):
+        take_apart(json.dumps({"@type": "Recipe", "recipeIngredient": ingredients}))
+
+
+def test_a_long_method_in_one_paragraph_is_kept_and_a_line_beyond_measure_is_cut() -> None:
+    method = " ".join(f"Stir the custard for {n} minutes." for n in range(1, 200))
+    recipe = understood(f"Ingredients\n1 g salt\n2 g {'very ' * 200}fine sugar\nMethod\n{method}")
+    assert len(recipe.steps) == 199
+    assert [len(line.line.raw) <= 300 for line in recipe.lines] == [True, True]
+
+
+@pytest.mark.parametrize(
+    ("text", "name", "amount"),
+    [
+        ("Whole milk 3,5 % … 480 g", "Whole milk 3,5 %", "480 g"),
+        ("milk: 1 000 ml", "milk", "1 000 ml"),
+        ("sugar - 120 g.", "sugar", "120 g"),
+        ("7 up 200 ml", "up 200 ml", "7"),
+    ],
+)
+def test_an_amount_may_stand_at_the_end_of_a_line(text: str, name: str, amount: str) -> None:
+    line = read_line(text)
+    assert (line.name, line.amount) == (name, amount)

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 import itertools
 import time
+import tomllib
+from contextlib import suppress
 
 from jalebi_core.formats.recipe.reading import read_recipe
-from jalebi_core.shelf.ingredient_search import search_index
+from jalebi_core.model.errors import RecipeError
+from jalebi_core.shelf.ingredient_search import SearchIndex, search_index
 from launch.demo_server import DemoServer
+from launch.places import ROOT
 
 from .figure import Figure, median_ms, p95
 from .server_speed import Client
 
 _ROWS = 5_000
 _SEARCHES = 200
+_HOSTILE_CHARACTERS = 300_000
 _LINES = ("2 cups (480 ml) whole milk", "3/4 cup sugar, divided", "4 large egg yolks", "1 x 397g tin condensed milk",
           "juice of 2 limes", "½ tsp vanilla extract")  # fmt: skip
 _PLACES = ("Lock", "Weir", "Towpath", "Basin", "Bridge", "Wharf", "Reed", "Sluice", "Barge", "Heron")
@@ -35,9 +40,21 @@ def figures(server: DemoServer) -> list[Figure]:
     found = [_find(client, wanted) for wanted in itertools.islice(itertools.cycle(_WANTED), _SEARCHES)]
     return [
         Figure("reading a recipe of 30 lines", reading, 50.0, "ms"),
+        Figure("reading 300 kB of the worst text there is", _slowest_hostile_text(shelf), 200.0, "ms"),
         Figure(f"importing {_ROWS} rows: preview and change", preview + apply, 5.0, "s"),
         Figure(f"search over {_ROWS} ingredients, HTTP, p95", p95(found), 50.0, "ms"),
     ]
+
+
+def _slowest_hostile_text(shelf: SearchIndex) -> float:
+    kinds = tomllib.loads((ROOT / "core/tests/data/hostile_texts.toml").read_text("utf-8"))["text"]
+
+    def read(kind: dict[str, str]) -> None:
+        repeated = kind["repeated"] * (_HOSTILE_CHARACTERS // len(kind["repeated"]))
+        with suppress(RecipeError):
+            read_recipe(kind["before"] + repeated + kind.get("after", ""), shelf)
+
+    return max(median_ms(lambda kind=kind: read(kind), runs=3) for kind in kinds)
 
 
 def _ingredient_rows() -> bytes:

@@ -52,9 +52,13 @@ _VULGAR: Final = {
     "¼": 1 / 4, "½": 1 / 2, "¾": 3 / 4, "⅓": 1 / 3, "⅔": 2 / 3, "⅕": 1 / 5, "⅖": 2 / 5, "⅗": 3 / 5,
     "⅘": 4 / 5, "⅙": 1 / 6, "⅚": 5 / 6, "⅛": 1 / 8, "⅜": 3 / 8, "⅝": 5 / 8, "⅞": 7 / 8,
 }  # fmt: skip
+_WHOLE: Final = "[0-9]{1,9}"
+"""Nine digits are a thousand tonnes in grams; without a bound, a page of digits would be tried from each of them."""
+_PART: Final = "[0-9]{1,17}"
+"""As many digits as a program writes behind the point of a number."""
 NUMBER: Final = (
-    r"[0-9]{1,3}(?: [0-9]{3})+(?:[.,][0-9]+)?|(?:[0-9]+[ -])?[0-9]+ ?[/⁄] ?[0-9]+"
-    rf"|[0-9]* ?[{''.join(_VULGAR)}]|[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+"
+    rf"[0-9]{{1,3}}(?: [0-9]{{3}}){{1,2}}(?:[.,]{_PART})?|(?:{_WHOLE}[ -])?{_WHOLE} ?[/⁄] ?{_WHOLE}"
+    rf"|(?:{_WHOLE})? ?[{''.join(_VULGAR)}]|{_WHOLE}(?:[.,](?:{_PART})?)?|[.,]{_PART}"
 )
 _WORD: Final = "[A-Za-zÀ-ž]+"
 _AMOUNT: Final = re.compile(

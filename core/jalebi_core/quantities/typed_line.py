@@ -8,6 +8,8 @@ from typing import Final
 
 from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, NUMBER, UNIT_SPELLINGS
 
+LONGEST_LINE: Final = 300
+"""Characters of a line that are read: the longest that people write have 200, and patterns see no more than this."""
 _WORDS: Final = {
     "a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7",
     "eight": "8", "nine": "9", "ten": "10", "eleven": "11", "twelve": "12", "half": "1/2", "quarter": "1/4",
@@ -51,10 +53,12 @@ _SLASHED: Final = re.compile(rf"^\s*/\s*(?:{NUMBER})\s*-?(?:{_UNIT})\b\.?\s*", r
 _PLUS: Final = re.compile(
     rf"^(?:(?:plus|\+|and|&)\s+)?(?P<number>{NUMBER})\s*{_SIZES}(?P<unit>{_UNIT})\b\.?\s*(?:of )?", re.IGNORECASE
 )
-_TRAILING: Final = re.compile(
-    rf"^(?P<name>[A-Za-zÀ-ž][^0-9]*?(?:\s[0-9]+(?:[.,][0-9]+)?\s?%[^0-9]*?)?)[\s:.…=\t–-]+(?P<number>{NUMBER})"
-    rf"[\s\t]*(?P<unit>{_UNIT})\.?$",
-    re.IGNORECASE,
+_TRAILING: Final = re.compile(rf"(?<=[\s:.…=–-])(?P<number>{NUMBER})\s*(?P<unit>{_UNIT})\.?$", re.IGNORECASE)
+_LONGEST_TRAILING: Final = 40
+"""Characters at the end of a line among which an amount is looked for."""
+_SIGNS_BEFORE_AMOUNT: Final = " \t:.…=–-"
+_NAME_BEFORE_AMOUNT: Final = re.compile(
+    r"[A-Za-zÀ-ž][^0-9]*(?:\s[0-9]{1,3}(?:[.,][0-9]{1,9})?\s?%[^0-9]*)?", re.IGNORECASE
 )
 _JUICE: Final = re.compile(
     r"^(?:the )?(?:(?:freshly |finely )?(?:squeezed|grated) )?(?P<part>juice|zest|rind|peel|seeds?)"
@@ -74,7 +78,7 @@ _MARKER: Final = re.compile(r"^\s*(?:(?:[•◦▪▢☐□·*–—>-]|\[[ xX]?
 _SHARED: Final = re.compile(rf"^(?P<number>{NUMBER})\s?(?P<unit>%|ppm)\s+(?:of )?(?=[A-Za-zÀ-ž])")
 _LEFT_OF_COUNT: Final = re.compile(rf"^(?:{_CONTAINER}) of ", re.IGNORECASE)
 _VULGAR_CLASS: Final = "¼½¾⅓⅔⅕⅖⅗⅘⅙⅚⅛⅜⅝⅞"
-_PERCENT: Final = re.compile(r"[0-9]+(?:[.,][0-9]+)?\s?%")
+_PERCENT: Final = re.compile(r"(?<![0-9])[0-9]{1,3}(?:[.,][0-9]{1,9})?\s?%")
 _FRACTION_WORDS: Final = {
     "half": 1 / 2, "a half": 1 / 2, "a third": 1 / 3, "one third": 1 / 3, "a quarter": 1 / 4, "one quarter": 1 / 4,
     "a fifth": 1 / 5, "two thirds": 2 / 3, "three quarters": 3 / 4, "1/2": 1 / 2, "1/3": 1 / 3, "1/4": 1 / 4,
@@ -106,10 +110,12 @@ class RecipeLine:
 def read_line(text: str) -> RecipeLine:
     """Read one line; whatever it holds, something comes back, with an empty amount where none could be read.
 
+    Of a line longer than `LONGEST_LINE` the beginning is read.
+
     >>> read_line("1 ½ cups (360 ml) heavy cream, cold").amount
     '360 ml'
     """
-    raw = " ".join(text.split())
+    raw = " ".join(text[:LONGEST_LINE].split())
     body = _MARKER.sub("", raw).strip()
     body = _numbered(re.sub(rf"(?<=[0-9])(?=[{_VULGAR_CLASS}])", " ", body))
     line = (
@@ -211,11 +217,14 @@ def _measured(body: str) -> RecipeLine | None:
 
 
 def _trailing(body: str) -> RecipeLine | None:
-    match = _TRAILING.match(body)
-    if match is None or body[:1].isdigit():
+    match = _TRAILING.search(body, max(len(body) - _LONGEST_TRAILING, 0))
+    if match is None:
+        return None
+    name = body[: match.start()].rstrip(_SIGNS_BEFORE_AMOUNT)
+    if not _NAME_BEFORE_AMOUNT.fullmatch(name):
         return None
     unit = UNIT_SPELLINGS[match["unit"].lower()]
-    return RecipeLine(body, f"{match['number'].strip()} {unit}", *_named(match["name"]))
+    return RecipeLine(body, f"{match['number'].strip()} {unit}", *_named(name))
 
 
 def _counted(body: str) -> RecipeLine | None:
@@ -249,7 +258,7 @@ def _span(match: re.Match[str]) -> str:
 
 def _named(text: str) -> tuple[str, str]:
     """Part a name from what is said beside it: after a comma, in parentheses, as an alternative."""
-    beside = [part.strip() for part in re.findall(r"\(([^)]*)\)?", text)]
+    beside = list(filter(None, (part.strip() for part in re.findall(r"\(([^)]*)\)?", text))))
     bare = re.sub(r"\([^)]*\)?", " ", text)
     head, *rest = re.split(r",(?!\d)|;| – | — | - |\s+\bor\b\s+|\*", bare, maxsplit=1)
     percent = [found.group() for part in (*beside, *rest) if (found := _PERCENT.search(part))]
@@ -257,4 +266,4 @@ def _named(text: str) -> tuple[str, str]:
         beside.append(unsaid[0])
         head = _LEFT_OF_COUNT.sub("", _UNSAID.sub("", head).strip())
     name = " ".join([*head.split(), *percent[:1]])
-    return name.strip(" .:"), "; ".join(part for part in (*beside, *(" ".join(part.split()) for part in rest)) if part)
+    return name.strip(" .:"), "; ".join(filter(None, (*beside, *(" ".join(part.split()) for part in rest))))

@@ -18,6 +18,8 @@ from jalebi_core.shelf.spelling import closest_words
 
 _TOKEN: Final = re.compile(r"[a-z]+|[0-9]+")
 _LONGEST_PHRASE: Final = 200
+_MOST_WORDS: Final = 16
+"""Words of a phrase that are looked up; the longest names of things have eight."""
 _UNSAYING: Final = frozenset(
     """
     a an the of or and with in into for from to at about each your our some any few plus more as
@@ -63,7 +65,9 @@ def words_of(phrase: str) -> list[str]:
     ['creme', 'fraiche', '2', 'leaf']
     """
     plain = unicodedata.normalize("NFKD", phrase[:_LONGEST_PHRASE].casefold().replace("leaves", "leaf"))
-    letters = "".join(char for char in plain if not unicodedata.combining(char)).replace("'s", "").replace("’s", "")
+    if not plain.isascii():
+        plain = "".join(char for char in plain if not unicodedata.combining(char)).replace("’s", "")
+    letters = plain.replace("'s", "")
     return [_singular(word) for word in _TOKEN.findall(letters)]
 
 
@@ -101,7 +105,7 @@ class IngredientIndex:
         limit : how many to return at the most
         typing : the last word may still be unfinished, so what begins with it answers too
         """
-        words = list(dict.fromkeys(words_of(phrase)))
+        words = list(dict.fromkeys(words_of(phrase)))[:_MOST_WORDS]
         asked = sum(self._rarity(word) for word in words)
         if not asked:
             return []

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from typing import Final
 
+from jalebi_core.formats.recipe.source import LONGEST_STEP, MOST_STEPS
+from jalebi_core.quantities.typed_line import LONGEST_LINE
 from jalebi_core.shelf.ingredient_search import words_of
 
 _SENTENCE: Final = re.compile(r"(?<=[.!?])\s+(?=[A-ZÀ-Ž0-9])")
@@ -36,12 +39,17 @@ def steps_of(paragraphs: Sequence[str]) -> tuple[Step, ...]:
     """Split a method into sentences with stages; a sentence that tells none goes on with the one before."""
     steps: list[Step] = []
     stage: str | None = None
+    for sentence in islice(_sentences(paragraphs), MOST_STEPS):
+        stage = _stage_told_by(sentence[:LONGEST_LINE]) or stage
+        steps.append(Step(sentence[:LONGEST_STEP], stage))
+    return tuple(steps)
+
+
+def _sentences(paragraphs: Sequence[str]) -> Iterator[str]:
     for paragraph in paragraphs:
         for sentence in _SENTENCE.split(_NUMBERING.sub("", " ".join(paragraph.split()))):
             if sentence.strip():
-                stage = _stage_told_by(sentence) or stage
-                steps.append(Step(sentence.strip(), stage))
-    return tuple(steps)
+                yield sentence.strip()
 
 
 def _stage_told_by(sentence: str) -> str | None:
@@ -49,18 +57,30 @@ def _stage_told_by(sentence: str) -> str | None:
     return next(told, None)
 
 
-def stage_of(name: str, steps: Sequence[Step]) -> str | None:
-    """Return the stage of the first sentence that speaks of the named thing, None where none does."""
-    words = words_of(name)
-    if not words:
+class Method:
+    """The sentences of a method, with the words of each found once for all the ingredients that are looked up in it."""
+
+    def __init__(self, paragraphs: Sequence[str]) -> None:
+        self.steps = steps_of(paragraphs)
+        self._words = [frozenset(_words_of_sentence(step.text)) for step in self.steps]
+
+    def stage_of(self, name: str) -> str | None:
+        """Return the stage of the first sentence that speaks of the named thing, None where none does."""
+        words = words_of(name)
+        if not words:
+            return None
+        for wanted in (set(words), {words[-1]}):
+            for step, said in zip(self.steps, self._words, strict=True):
+                if wanted <= said:
+                    return step.stage
         return None
-    for wanted in (set(words), {words[-1]}):
-        for step in steps:
-            if wanted <= set(words_of_sentence(step.text)):
-                return step.stage
-    return None
+
+    @property
+    def heated(self) -> bool:
+        """Whether something is heated, which is taken to be so where no method is given."""
+        return not self.steps or any(step.stage in ("pot", "yolks") for step in self.steps)
 
 
-def words_of_sentence(text: str) -> list[str]:
+def _words_of_sentence(text: str) -> list[str]:
     """Return the words of a sentence of any length, in the form in which names are compared."""
     return [word for part in re.findall(r".{1,180}(?:\s|$)", text) for word in words_of(part)]

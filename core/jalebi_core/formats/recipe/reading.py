@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-from jalebi_core.formats.recipe.method import Step, stage_of, steps_of
-from jalebi_core.formats.recipe.source import RecipeSource, take_apart
+from jalebi_core.formats.recipe.method import Method, Step
+from jalebi_core.formats.recipe.paste import take_apart
+from jalebi_core.formats.recipe.source import RecipeSource
 from jalebi_core.model.errors import AmountError
 from jalebi_core.model.measures import Measures
 from jalebi_core.quantities.amounts import Spoons, read_amount, read_share
@@ -57,12 +58,12 @@ def read_recipe(text: str, shelf: SearchIndex, spoons: Spoons = "metric") -> Rec
 
 def understand(source: RecipeSource, shelf: SearchIndex, spoons: Spoons = "metric") -> Recipe:
     """Read the lines of a recipe against a shelf."""
-    steps = steps_of(source.method)
-    lines = tuple(_understood(read_line(line), shelf, spoons, steps) for line in source.ingredient_lines)
-    return Recipe(source.name, source.servings, source.makes, lines, steps)
+    method = Method(source.method)
+    lines = tuple(_understood(read_line(line), shelf, spoons, method) for line in source.ingredient_lines)
+    return Recipe(source.name, source.servings, source.makes, lines, method.steps)
 
 
-def _understood(line: RecipeLine, shelf: SearchIndex, spoons: Spoons, steps: tuple[Step, ...]) -> UnderstoodLine:
+def _understood(line: RecipeLine, shelf: SearchIndex, spoons: Spoons, method: Method) -> UnderstoodLine:
     ranked = shelf.names.ranked(line.name, MOST_CHOICES)
     choices = tuple(match for match in ranked if match.score >= LEAST_OF_FIRST * ranked[0].score)
     first = choices[0].slug if choices else None
@@ -86,7 +87,7 @@ def _understood(line: RecipeLine, shelf: SearchIndex, spoons: Spoons, steps: tup
             grams, assumed = amount.grams, amount.assumed
     except AmountError as error:
         doubts.append(str(error))
-    stage = stage_of(line.name, steps) or _usual_stage(shelf.kinds.get(first or ""), steps)
+    stage = method.stage_of(line.name) or _usual_stage(shelf.kinds.get(first or ""), method)
     return UnderstoodLine(line, choices, typed, grams, assumed, stage, tuple(doubts))
 
 
@@ -97,6 +98,5 @@ def _with_piece(line: RecipeLine, measures: Measures) -> str:
     return spoken(line.amount, named_piece(line, measures) or next(iter(measures.pieces)))
 
 
-def _usual_stage(kind: str | None, steps: tuple[Step, ...]) -> str:
-    heated = not steps or any(step.stage in ("pot", "yolks") for step in steps)
-    return _STAGE_BY_KIND.get(kind or "", "pot" if heated else "cold")
+def _usual_stage(kind: str | None, method: Method) -> str:
+    return _STAGE_BY_KIND.get(kind or "", "pot" if method.heated else "cold")
