@@ -6,6 +6,7 @@ import itertools
 import time
 import tomllib
 from contextlib import suppress
+from functools import partial
 
 from jalebi_core.formats.recipe.reading import read_recipe
 from jalebi_core.model.errors import RecipeError
@@ -54,7 +55,7 @@ def _slowest_hostile_text(shelf: SearchIndex) -> float:
         with suppress(RecipeError):
             read_recipe(kind["before"] + repeated + kind.get("after", ""), shelf)
 
-    return max(median_ms(lambda kind=kind: read(kind), runs=3) for kind in kinds)
+    return max(median_ms(partial(read, kind), runs=3) for kind in kinds)
 
 
 def _ingredient_rows() -> bytes:
