@@ -11,12 +11,12 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
+from .application import settings_environment
 from .database import Cluster
 from .debian import ensure_program
 from .environments import ensure_interface, ensure_node_packages, ensure_python, install_core_alone
 from .places import ROOT, WEB, make_var
 from .progress import run_quietly
-from .serve import settings_environment
 
 CLUSTER = Cluster("postgres-test", durable=False)
 WORKERS = 2

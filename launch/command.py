@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import os
 import sys
+from errno import EDQUOT, ENOSPC, EROFS
 from typing import TYPE_CHECKING, Final
 
-from .places import ROOT, LaunchError, make_var
+from .places import ROOT, VAR, LaunchError, make_var
 from .stamps import ready_python
 
 if TYPE_CHECKING:
@@ -29,6 +30,12 @@ _IN_AN_ENVIRONMENT: Final = {
     "pictures": (_CHECKING, "take the pictures in docs/screenshots anew"),
 }
 """Commands that are modules of their own, with the environment that each runs in."""
+_STORAGE: Final = {
+    ENOSPC: "the disk is full ({}). Make room and start again; what was saved is saved.",
+    EDQUOT: "your share of the disk is full ({}). Make room and start again; what was saved is saved.",
+    EROFS: "{} cannot be written to: the disk is read-only. Mount it for writing and start again.",
+}
+"""What is said when the disk refuses, by error number."""
 
 
 def main(arguments: list[str]) -> int:
@@ -40,6 +47,11 @@ def main(arguments: list[str]) -> int:
         return _run(_parser().parse_args(arguments))
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)
+        return 1
+    except OSError as error:
+        if error.errno not in _STORAGE:
+            raise
+        print(f"jalebi: {_STORAGE[error.errno].format(error.filename or VAR)}", file=sys.stderr)
         return 1
     except KeyboardInterrupt:
         print("\njalebi: stopped.", file=sys.stderr)
@@ -67,6 +79,7 @@ def _parser() -> Arguments:
     kitchen.add_argument("person", metavar="PERSON", help="who signs in to it")
     demo = commands.add_parser("demo", help="put the demo kitchen back to what it was: --fresh")
     demo.add_argument("--fresh", action="store_true", required=True, help="what is in the demo kitchen now is lost")
+    demo.add_argument("--yes", action="store_true", help="do not ask, also where somebody works there")
     commands.add_parser("types", help="write the interface's types anew after a change of the API")
     commands.add_parser("help", help="this list")
     return parser
@@ -89,7 +102,7 @@ def _run(asked: Namespace) -> int:
         case "demo":
             from .serve import reset_demo
 
-            return reset_demo()
+            return reset_demo(asked.yes)
         case "kitchen":
             from .serve import add_kitchen
 

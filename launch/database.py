@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import pwd
 import shutil
+import signal
 import socket
 import subprocess
 import tempfile
@@ -24,7 +25,20 @@ listen_addresses = '127.0.0.1'
 unix_socket_directories = ''
 max_connections = 60
 log_min_messages = warning
+# What went wrong and where, never what anybody typed.
+log_error_verbosity = terse
+log_min_error_statement = panic
+logging_collector = on
+log_directory = '..'
+log_filename = 'postgresql-%a.log'
+log_file_mode = 0600
+log_rotation_age = 1d
+log_rotation_size = 10MB
+log_truncate_on_rotation = on
 """
+_ROLE = Path(__file__).with_name("role.sql")
+_INCLUDE = "include_if_exists = 'jalebi.conf'"
+_ORPHANS_END_S = 10.0
 _SETTINGS_OF_CHECKS = """
 fsync = off
 synchronous_commit = off
@@ -54,19 +68,24 @@ class Cluster:
             return _ELSEWHERE / load_secrets()["installation"] / self.name
         return VAR / self.name
 
-    def start(self) -> int:
-        """Start the cluster, or find it running, and return its port."""
+    def start(self, port: int = 0) -> int:
+        """Start the cluster, or find it running, and return its port: the one that is asked for, or any."""
         programs = ensure_postgres()
         data = self.folder / "data"
         if not (data / "PG_VERSION").exists():
             with step("new PostgreSQL cluster"):
                 self._create(programs, data)
         running = self._running_port(data)
-        if running:
-            return running
-        (data / "postmaster.pid").unlink(missing_ok=True)
-        with step("PostgreSQL"):
-            return self._start(programs, data)
+        if running is None:
+            self._end_orphans(data)
+            self._configure(data)
+            running = self._start(programs, data, port)
+        self._make_role(programs, running)
+        return running
+
+    def lives(self) -> bool:
+        """Say whether the server of this cluster runs."""
+        return self._running_port(self.folder / "data") is not None
 
     def stop(self) -> None:
         """Stop the cluster cleanly if it runs."""
@@ -95,14 +114,25 @@ class Cluster:
                 ],
                 cwd=Path("/"),
             )  # fmt: skip
-        with (data / "postgresql.conf").open("a") as conf:
-            conf.write(_SETTINGS + ("" if self.durable else _SETTINGS_OF_CHECKS))
 
-    def _start(self, programs: Path, data: Path) -> int:
+    def _configure(self, data: Path) -> None:
+        """Write what this version of Jalebi wants of PostgreSQL, also into a cluster that an older one made."""
+        settings, conf = data / "jalebi.conf", data / "postgresql.conf"
+        wanted = _SETTINGS + ("" if self.durable else _SETTINGS_OF_CHECKS)
+        if not settings.exists() or settings.read_text() != wanted:
+            settings.write_text(wanted)
+        if _INCLUDE not in conf.read_text():
+            with conf.open("a") as file:
+                file.write(f"\n{_INCLUDE}\n")
+        if self._as_owner:
+            owner = pwd.getpwnam("postgres")
+            os.chown(settings, owner.pw_uid, owner.pw_gid)
+
+    def _start(self, programs: Path, data: Path, wanted: int) -> int:
         log = self.folder / "log"
         last: LaunchError | None = None
         for _ in range(10):
-            port = free_port()
+            port = wanted or free_port()
             try:
                 run_quietly(
                     [*self._as_owner, programs / "pg_ctl", "-D", data, "-l", log, "-o", f"-p {port}", "-w", "start"],
@@ -115,6 +145,32 @@ class Cluster:
                 return port
         raise LaunchError(f"PostgreSQL does not start; its log is {log}.\n{last}")
 
+    def _make_role(self, programs: Path, port: int) -> None:
+        """Make the role that the application signs in as, which is no administrator."""
+        secrets = load_secrets()
+        asked = f"\\set role_password '{secrets['role_password']}'\n{_ROLE.read_text()}"
+        connect = ["-h", "127.0.0.1", "-p", str(port), "-U", "jalebi", "-d", "postgres"]
+        run_quietly(
+            [programs / "psql", "-q", "-X", "-v", "ON_ERROR_STOP=1", *connect],
+            env={**os.environ, "PGPASSWORD": secrets["database_password"]},
+            given=asked,
+        )
+
+    def _end_orphans(self, data: Path) -> None:
+        """Clear what a killed server left: processes that still hold its memory, and its pid file.
+
+        PostgreSQL refuses to start beside the first, and takes any process that has the old pid by now for its server.
+        """
+        for pid in _processes_in(data):
+            with suppress(ProcessLookupError):
+                os.kill(pid, signal.SIGKILL)
+        until = time.monotonic() + _ORPHANS_END_S
+        while _processes_in(data):
+            if time.monotonic() > until:
+                raise LaunchError(f"Processes of an earlier PostgreSQL still work in {data}.")
+            time.sleep(0.02)
+        (data / "postmaster.pid").unlink(missing_ok=True)
+
     def _running_port(self, data: Path) -> int | None:
         """Return the port of this cluster's living server; a left-over pid file does not count."""
         try:
@@ -124,6 +180,16 @@ class Cluster:
         except (OSError, ValueError, IndexError):
             return None
         return port if str(data).encode() in command else None
+
+
+def _processes_in(data: Path) -> list[int]:
+    """Return the processes whose working directory is a cluster's, which are those of its server."""
+    found = []
+    for cwd in Path("/proc").glob("[0-9]*/cwd"):
+        with suppress(OSError):
+            if cwd.readlink() == data:
+                found.append(int(cwd.parent.name))
+    return found
 
 
 def free_port(preferred: int = 0) -> int:

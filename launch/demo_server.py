@@ -3,20 +3,19 @@
 from __future__ import annotations
 
 import os
-import subprocess
 import sys
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
+from .application import Application
 from .checks import CLUSTER
-from .database import free_port
+from .database import Cluster
 from .debian import ensure_program
 from .environments import ensure_interface
-from .places import ROOT, VAR
-from .progress import run_quietly, step
-from .serve import GUNICORN, PERSON, settings_environment, wait_until_healthy
+from .serve import PERSON
 
 
 @dataclass(frozen=True, slots=True)
@@ -27,35 +26,24 @@ class DemoServer:
     person: str
     password: str
     interface: Path
+    application: Application
 
     @property
     def address(self) -> str:
-        return f"http://127.0.0.1:{self.port}/"
+        return self.application.address
 
 
 @contextmanager
-def demo_server() -> Iterator[DemoServer]:
+def demo_server(cluster: Cluster = CLUSTER) -> Iterator[DemoServer]:
     """Serve a fresh demo kitchen for as long as the block lasts; raises LaunchError when it does not come up."""
     interface = ensure_interface()
     ensure_program("chromium", "chromium")
-    log = VAR / "demo-server.log"
+    application = Application(cluster, Path(sys.executable), interface)
     try:
-        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
-        os.environ.update(env)
-        with step("a fresh demo kitchen"):
-            run_quietly([sys.executable, "-m", "config.manage", "prepare", "--fresh-demo"], cwd=ROOT, env=env)
-        port = free_port()
-        with log.open("w") as output:
-            server = subprocess.Popen(
-                [sys.executable, *GUNICORN, "--bind", f"127.0.0.1:{port}"],
-                cwd=ROOT, env=env, stdout=output, stderr=output,
-            )  # fmt: skip
-        try:
-            found = DemoServer(port, PERSON, env["JALEBI_DEMO_PASSWORD"], interface)
-            wait_until_healthy(found.address, server, log)
-            yield found
-        finally:
-            server.terminate()
-            server.wait()
+        application.begin(lambda sentence: print(f"  {sentence}", file=sys.stderr), "--fresh-demo")
+        os.environ.update(application.env)
+        threading.Thread(target=application.watch, daemon=True).start()
+        password = application.env["JALEBI_DEMO_PASSWORD"]
+        yield DemoServer(application.port, PERSON, password, interface, application)
     finally:
-        CLUSTER.stop()
+        application.end()

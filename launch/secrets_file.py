@@ -9,32 +9,43 @@ from typing import TypedDict
 
 from .places import VAR
 
-_WORDS = ("barley", "quince", "canal", "sluice", "sesame", "towpath", "custard", "perry", "rhubarb", "lantern")
+_LEGIBLE = "23456789abcdefghjkmnpqrstuvwxyz"
+"""Letters and digits that nobody takes for one another."""
 
 
 class Secrets(TypedDict):
-    """Who this installation is, Django's signing key, the database's password and the demo kitchen's."""
+    """What this installation alone knows.
+
+    ``database_password`` is that of the database's administrator, ``role_password`` that of the role which the
+    application signs in as, ``demo_passphrase`` that of the demo kitchen's person.
+    """
 
     installation: str
     secret_key: str
     database_password: str
-    demo_password: str
+    role_password: str
+    demo_passphrase: str
 
 
 def load_secrets() -> Secrets:
-    """Return the secrets, made now if there are none."""
+    """Return the secrets; those that there are none of yet are made now."""
     path = VAR / "secrets.json"
-    if not path.exists():
-        demo = "-".join([*(secrets.choice(_WORDS) for _ in range(3)), f"{secrets.randbelow(10_000):04d}"])
-        made = Secrets(
-            installation=secrets.token_hex(6),
-            secret_key=secrets.token_urlsafe(48),
-            database_password=secrets.token_urlsafe(24),
-            demo_password=demo,
-        )
+    kept: dict[str, str] = json.loads(path.read_text()) if path.exists() else {}
+    whole = _made()
+    whole.update({key: kept[key] for key in whole if key in kept})  # type: ignore[typeddict-item]
+    if whole != kept:
         unfinished = path.with_suffix(".new")
         with os.fdopen(os.open(unfinished, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "w") as file:
-            json.dump(made, file)
+            json.dump(whole, file)
         unfinished.rename(path)
-    loaded: Secrets = json.loads(path.read_text())
-    return loaded
+    return whole
+
+
+def _made() -> Secrets:
+    return Secrets(
+        installation=secrets.token_hex(6),
+        secret_key=secrets.token_urlsafe(48),
+        database_password=secrets.token_urlsafe(24),
+        role_password=secrets.token_urlsafe(24),
+        demo_passphrase="-".join("".join(secrets.choice(_LEGIBLE) for _ in range(5)) for _ in range(3)),
+    )

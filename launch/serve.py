@@ -1,77 +1,67 @@
-"""`start` and `demo`: the application with its database, from nothing to an address."""
+"""`start`, `demo` and `kitchen`: the application with its database, from nothing to an address."""
 
 from __future__ import annotations
 
 import fcntl
-import os
 import re
 import signal
-import subprocess
 import time
-import urllib.error
-import urllib.request
-from pathlib import Path
 from types import FrameType
+from typing import Final
 
-from .database import Cluster, free_port
+from .application import Application, is_healthy, settings_environment
+from .database import Cluster
 from .environments import ensure_interface, ensure_python
 from .places import ROOT, VAR, LaunchError, make_var
 from .progress import run_quietly, step
-from .secrets_file import load_secrets
 
 CLUSTER = Cluster("postgres")
-PERSON = "keeper"
-GUNICORN: tuple[str | Path, ...] = ("-m", "gunicorn", "--config", ROOT / "server/gunicorn_settings.py")
+PERSON: Final = "keeper"
+_PORT: Final = 8000
 _ADDRESS = VAR / "address"
-_SERVER_PID = VAR / "server.pid"
-
-
-def settings_environment(cluster: Cluster, port: int, interface: Path | None) -> dict[str, str]:
-    """Return the environment that the server's settings are read from, for a cluster at its port."""
-    secrets = load_secrets()
-    return {
-        **os.environ,
-        "PYTHONPATH": str(ROOT / "server"),
-        "DJANGO_SETTINGS_MODULE": "config.settings",
-        "JALEBI_SECRET_KEY": secrets["secret_key"],
-        "JALEBI_DATABASE_PORT": str(port),
-        "JALEBI_DATABASE_PASSWORD": secrets["database_password"],
-        "JALEBI_DEMO_PASSWORD": secrets["demo_password"],
-        "JALEBI_CACHE": str(VAR / "cache" / cluster.name),
-        "JALEBI_INTERFACE": str(interface or ""),
-    }
+_LOCK = VAR / "start.lock"
+_HEALTHY_AGAIN_S: Final = 15.0
 
 
 def start() -> int:
     """Serve until Ctrl-C; whatever is missing is installed first."""
     make_var()
-    lock = (VAR / "start.lock").open("w")
+    lock = _LOCK.open("a")
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
-        where = _ADDRESS.read_text().strip() if _ADDRESS.exists() else "an address it will print soon"
-        print(f"Jalebi is already running here: {where}")
-        return 0
+        return _tell_of_running()
     signal.signal(signal.SIGTERM, _interrupt)
     print("Jalebi is getting ready.", flush=True)
-    python = ensure_python("venv", "requirements.txt")
-    interface = ensure_interface()
-    _stop_left_over_server()
+    serving = None
     try:
-        env = settings_environment(CLUSTER, CLUSTER.start(), interface)
-        with step("database and demo kitchen"):
-            run_quietly([python, "-m", "config.manage", "prepare"], cwd=ROOT, env=env)
-        return _serve(python, env)
+        python = ensure_python("venv", "requirements.txt")
+        serving = Application(CLUSTER, python, ensure_interface(), _PORT)
+        serving.begin(_tell)
+        _ADDRESS.write_text(serving.address)
+        if serving.port != _PORT:
+            print(f"Port {_PORT} is taken, so this is port {serving.port}.")
+        print(f"\nJalebi is at {serving.address}\nSign in as  {PERSON}  with  {serving.env['JALEBI_DEMO_PASSWORD']}")
+        print("(the demo kitchen, Sluice No. 9). Ctrl-C stops it.", flush=True)
+        serving.watch()
     except KeyboardInterrupt:
-        return 0
+        print("\nStopping; what was saved is saved.", flush=True)
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
-        with step("stopping the database"):
-            CLUSTER.stop()
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
+        if serving is not None:
+            with step("stopping"):
+                serving.end()
+        _ADDRESS.unlink(missing_ok=True)
+    return 0
 
 
-def reset_demo() -> int:
+def reset_demo(sure: bool) -> int:
     """Put the demo kitchen back to what it was; other kitchens are not touched."""
+    if not sure and (working := _manage("demo_in_use").strip()):
+        question = f"{working} What is in the demo kitchen now is lost. Go on? [y/N] "
+        if not _agreed(question):
+            raise LaunchError("the demo kitchen stays as it is. With --yes it is put back without asking.")
     with step("demo kitchen, fresh"):
         _manage("prepare", "--fresh-demo")
     return 0
@@ -103,8 +93,15 @@ def _manage(*command: str) -> str:
             CLUSTER.stop()
 
 
+def _agreed(question: str) -> bool:
+    try:
+        return input(question).strip().lower() in ("y", "yes")
+    except EOFError:
+        return False
+
+
 def _is_locked() -> bool:
-    with (VAR / "start.lock").open("w") as lock:
+    with _LOCK.open("a") as lock:
         try:
             fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except BlockingIOError:
@@ -112,62 +109,26 @@ def _is_locked() -> bool:
         return False
 
 
-def _serve(python: Path, env: dict[str, str]) -> int:
-    port = free_port(8000)
-    address = f"http://127.0.0.1:{port}/"
-    log = VAR / "server.log"
-    with log.open("a") as output:
-        server = subprocess.Popen(
-            [python, *GUNICORN, "--bind", f"127.0.0.1:{port}"],
-            cwd=ROOT, env=env, stdout=output, stderr=output, stdin=subprocess.DEVNULL, start_new_session=True,
-        )  # fmt: skip
-    _SERVER_PID.write_text(str(server.pid))
-    try:
-        wait_until_healthy(address, server, log)
-        _ADDRESS.write_text(address)
-        if port != 8000:
-            print(f"Port 8000 is taken, so this is port {port}.")
-        print(f"\nJalebi is at {address}\nSign in as  {PERSON}  with  {env['JALEBI_DEMO_PASSWORD']}")
-        print("(the demo kitchen, Sluice No. 9). Ctrl-C stops it.", flush=True)
-        return server.wait()
-    finally:
-        signal.signal(signal.SIGINT, signal.SIG_IGN)
-        server.terminate()
-        server.wait()
-        _SERVER_PID.unlink(missing_ok=True)
-        _ADDRESS.unlink(missing_ok=True)
-        print("\nThe server has stopped.", flush=True)
+def _tell_of_running() -> int:
+    """Say where the other start serves; raises LaunchError where it does not answer and does not come back."""
+    if not _ADDRESS.exists():
+        print("Jalebi is getting ready already, in another window; it will print its address there.")
+        return 0
+    address = _ADDRESS.read_text().strip()
+    until = time.monotonic() + _HEALTHY_AGAIN_S
+    while not is_healthy(address):
+        if time.monotonic() > until:
+            raise LaunchError(
+                f"Jalebi runs here already but does not answer well at {address}; what it says stands where it was"
+                " started. Stop it there with Ctrl-C and start again."
+            )
+        time.sleep(0.5)
+    print(f"Jalebi is already running here: {address}")
+    return 0
 
 
-def wait_until_healthy(address: str, server: subprocess.Popen[bytes], log: Path, seconds: float = 30) -> None:
-    """Return when the server answers; raises LaunchError when it ends or stays silent."""
-    until = time.monotonic() + seconds
-    while time.monotonic() < until:
-        if server.poll() is not None:
-            break
-        try:
-            with urllib.request.urlopen(f"{address}api/v1/health", timeout=2):
-                return
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.1)
-    tail = "\n".join(log.read_text().splitlines()[-8:])
-    raise LaunchError(f"The server did not come up; its log is {log}:\n{tail}")
-
-
-def _stop_left_over_server() -> None:
-    """End a server that outlived its launcher, as after a kill -9."""
-    try:
-        pid = int(_SERVER_PID.read_text())
-        command = Path(f"/proc/{pid}/cmdline").read_bytes()
-    except (OSError, ValueError):
-        return
-    if str(ROOT / "server/gunicorn_settings.py").encode() in command:
-        os.kill(pid, signal.SIGTERM)
-        for _ in range(100):
-            if not Path(f"/proc/{pid}").exists():
-                break
-            time.sleep(0.1)
-    _SERVER_PID.unlink(missing_ok=True)
+def _tell(sentence: str) -> None:
+    print(f"{time.strftime('%H:%M:%S')}  {sentence}", flush=True)
 
 
 def _interrupt(_signal: int, _frame: FrameType | None) -> None:

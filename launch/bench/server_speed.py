@@ -39,7 +39,7 @@ class Client:
         """Return the headers by which the server knows the client."""
         return {
             "Cookie": "; ".join(f"{name}={value}" for name, value in self._cookies.items()),
-            "X-CSRFToken": self._cookies.get("csrftoken", ""),
+            "X-CSRFToken": next((value for name, value in self._cookies.items() if "csrf" in name), ""),
         }
 
     def send_file(self, path: str, data: bytes) -> bytes:

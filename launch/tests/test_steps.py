@@ -4,13 +4,17 @@ from __future__ import annotations
 
 import io
 import os
+import signal
+import subprocess
 import sys
 import tempfile
+import time
 from contextlib import redirect_stderr
 from pathlib import Path
 from unittest import TestCase, mock
 
-from launch import debian, environments, progress, serve
+from launch import debian, environments, progress
+from launch.application import end_left_over
 from launch.checks import Check, _run
 from launch.places import LaunchError
 
@@ -58,21 +62,33 @@ class StepTest(TestCase):
         self.assertEqual({path.name for path in self.folder.iterdir()}, {"newest", "newer", "new"})
 
 
-class LeftOverServerTest(TestCase):
-    """A pid file of a server that is gone, or whose number somebody else has now."""
+class LeftOverTest(TestCase):
+    """A pid file of a program that is gone, or whose number somebody else has now."""
 
     def test_a_foreign_process_is_left_alone_and_the_file_goes(self) -> None:
         with tempfile.TemporaryDirectory() as folder:
             pid_file = Path(folder, "server.pid")
             pid_file.write_text(str(os.getpid()))
-            with mock.patch.object(serve, "_SERVER_PID", pid_file), mock.patch("os.kill") as kill:
-                serve._stop_left_over_server()
+            with mock.patch("os.killpg") as kill:
+                end_left_over(pid_file, ("-m", "gunicorn"))
             kill.assert_not_called()
             self.assertFalse(pid_file.exists())
 
+    def test_what_outlived_its_launcher_is_ended(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            pid_file = Path(folder, "worker.pid")
+            command = ("-c", "import time; time.sleep(60)", "left over")
+            left = subprocess.Popen([sys.executable, *command], start_new_session=True)
+            self.addCleanup(left.kill)
+            while b"left over" not in Path(f"/proc/{left.pid}/cmdline").read_bytes():
+                time.sleep(0.01)
+            pid_file.write_text(str(left.pid))
+            with mock.patch("launch.application.VAR", Path(sys.executable).parent):
+                end_left_over(pid_file, command)
+            self.assertEqual(left.wait(5), -signal.SIGTERM)
+
     def test_no_file_is_no_trouble(self) -> None:
-        with mock.patch.object(serve, "_SERVER_PID", Path("/nowhere/server.pid")):
-            serve._stop_left_over_server()
+        end_left_over(Path("/nowhere/server.pid"), ("-m", "gunicorn"))
 
 
 class CheckTest(TestCase):

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
 from django.http import HttpRequest, HttpResponse
-from ninja import Router
+from ninja import Query, Router, Status
+from pydantic import BaseModel, Field
 
 from analysis.advice import adjustments_for, tolerances_for
-from analysis.balance import propose_balance
+from analysis.balance_job import KIND, balance_or_job
 from analysis.balance_schemas import BalanceQuestion, Proposal
 from analysis.composition_table import composition_table
 from analysis.details import details_of
@@ -15,7 +18,10 @@ from analysis.line_insights import line_insights
 from analysis.scale_schemas import ScaleOut, ScaleQuestion, TableOut
 from analysis.scaling import scaled_draft
 from analysis.schemas import Details, DraftAnalysis, DraftToAnalyse, HelpOut, LineInsights, LineQuestion, ToleranceOut
-from kitchens.sign_in import kitchen_of
+from jobs.answers import JobOut, fields_of
+from jobs.models import Job
+from jobs.start import job_by_id, stop_job
+from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["analysis"])
 
@@ -54,10 +60,37 @@ def find_tolerances(request: HttpRequest, payload: DraftToAnalyse) -> list[Toler
     return tolerances_for(kitchen_of(request), payload)
 
 
-@router.post("/proposals", response=Proposal)
-def balance(request: HttpRequest, payload: BalanceQuestion) -> Proposal:
-    """Propose amounts that reach the targets with the least change, and say why where they cannot be reached."""
-    return propose_balance(kitchen_of(request), payload)
+class About(BaseModel):
+    """The mix that a draft is of; a job about it takes the place of an earlier one."""
+
+    mix: Annotated[int, Field(ge=1, lt=2**63)] | None = None
+
+
+@router.post("/proposals", response={200: Proposal, 202: JobOut[Proposal]})
+def balance(request: HttpRequest, about: Query[About], payload: BalanceQuestion) -> Status[Proposal | JobOut[Proposal]]:
+    """Propose amounts that reach the targets with the least change, and say why where they cannot be reached.
+
+    What takes longer than a moment becomes a job (202).
+    """
+    person = person_of(request)
+    found = balance_or_job(person, payload, f"mix {about.mix}" if about.mix else f"person {person.pk}")
+    return Status(200, found) if isinstance(found, Proposal) else Status(202, _proposal_job(found))
+
+
+@router.get("/proposals/{job_id}", response=JobOut[Proposal])
+def look_at_proposal_job(request: HttpRequest, job_id: int) -> JobOut[Proposal]:
+    """Say how far a balance is, and what it has come to."""
+    return _proposal_job(job_by_id(kitchen_of(request), KIND, job_id))
+
+
+@router.delete("/proposals/{job_id}", response=JobOut[Proposal])
+def stop_proposal_job(request: HttpRequest, job_id: int) -> JobOut[Proposal]:
+    """Stop a balance; the best so far stays."""
+    return _proposal_job(stop_job(kitchen_of(request), KIND, job_id))
+
+
+def _proposal_job(job: Job) -> JobOut[Proposal]:
+    return JobOut[Proposal].model_validate(fields_of(job))
 
 
 @router.post("/composition-tables", response=TableOut | None)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from math import inf, isfinite
 
@@ -24,22 +24,29 @@ from ingredients.stock import stock_by_slug
 from jalebi_core.advice.exchanges import ingredients_to_try
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
 from jalebi_core.balance.jobs import JobContext, alone, request_of, seasoning
-from jalebi_core.balance.reasons import reasons_for
+from jalebi_core.balance.reasons import Unmet, reasons_for
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.robustness import balance_robustly
 from jalebi_core.balance.solving import Balanced, balance
 from jalebi_core.balance.summary import summary
+from jalebi_core.balance.watching import Best
 from jalebi_core.model.errors import BalanceError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.shelf.catalogue import find_among
 from jalebi_core.wording.message import Message, words
+from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
 
+ProposalWatch = Callable[[float, Callable[[], Proposal] | None], None]
+"""Is told how much of a balance is done, and how to get the best proposal so far; it may raise to end it."""
 
-def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
-    """Balance a draft; raises JalebiError for what cannot be tried."""
+
+def propose_balance(
+    kitchen: Kitchen, question: BalanceQuestion, watch: ProposalWatch = lambda _share, _best: None
+) -> Proposal:
+    """Balance a draft; raises JalebiError for what cannot be tried, and whatever the watch raises to end it."""
     read = read_in_kitchen(kitchen, question)
     mix, numbers = read.mix, read.numbers
     if mix is None:
@@ -47,27 +54,35 @@ def propose_balance(kitchen: Kitchen, question: BalanceQuestion) -> Proposal:
     context = _job_context(kitchen, question, mix, numbers)
     request = replace(_request(question, context, numbers), scale_g=kitchen.scale_g)
     began = time.perf_counter()
-    sure = balance_robustly(request) if question.sure else None
-    found = sure.balanced if sure else balance(request)
-    seconds = time.perf_counter() - began
-    common, notation = _common(context, request), notation_of(kitchen)
-    return Proposal(
-        message=words(_message(mix, found), notation),
-        changed=found.changed,
-        lines=_lines(mix, found, numbers),
-        targets=_targets(found, sure.chances.tolist() if sure else [None] * len(found.met)),
-        unmet=[
-            UnmetOut(
-                of=one.aim.of,
-                name=request.quantity(one.aim).name,
-                nearest=one.nearest,
-                because=words(one.because, notation),
-                would_help=[words(relaxation.message, notation) for relaxation in one.would_help],
-            )
-            for one in reasons_for(found, common)
-        ],
-        words=_words(mix, _after(found), context.freezer_c),
-        seconds=seconds,
+    notation = notation_of(kitchen)
+
+    def proposal(found: Balanced, chances: Sequence[float | None] = (), unmet: Sequence[Unmet] = ()) -> Proposal:
+        return Proposal(
+            message=words(_message(mix, found), notation),
+            changed=found.changed,
+            lines=_lines(mix, found, numbers),
+            targets=_targets(found, chances or [None] * len(found.met)),
+            unmet=[_unmet_out(one, request, notation) for one in unmet],
+            words=_words(mix, _after(found), context.freezer_c),
+            seconds=time.perf_counter() - began,
+        )
+
+    def watched(share: float, best: Best | None) -> None:
+        watch(share, None if best is None else lambda: proposal(best()))
+
+    sure = balance_robustly(request, watched) if question.sure else None
+    found = sure.balanced if sure else balance(request, watched)
+    unmet = reasons_for(found, _common(context, request), watched)
+    return proposal(found, sure.chances.tolist() if sure else (), unmet)
+
+
+def _unmet_out(one: Unmet, request: BalanceRequest, notation: Notation) -> UnmetOut:
+    return UnmetOut(
+        of=one.aim.of,
+        name=request.quantity(one.aim).name,
+        nearest=one.nearest,
+        because=words(one.because, notation),
+        would_help=[words(relaxation.message, notation) for relaxation in one.would_help],
     )
 
 

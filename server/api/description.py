@@ -8,6 +8,7 @@ from typing import Any, Final
 from ninja import NinjaAPI
 from ninja.openapi.schema import OpenAPISchema
 
+from api.parsing import JsonParser
 from api.problems import CONTENT_TYPE, FieldFault, Problem
 
 KITCHEN: Final = {
@@ -29,6 +30,7 @@ _PROBLEMS: Final[Mapping[int, str]] = {
     422: "A value cannot be used; its type says why.",
     428: "The request does not say which version was looked at.",
     429: "Too many tries.",
+    503: "The database is away, or there is too much to do; `Retry-After` says when to ask again.",
 }
 
 
@@ -45,6 +47,9 @@ _MADE: Final[Mapping[str, tuple[str, str]]] = {
 
 class JalebiAPI(NinjaAPI):
     """An API that describes its problems, and the kitchen in its addresses, by rule."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(parser=JsonParser(), **kwargs)
 
     def get_openapi_schema(self, *args: Any, **kwargs: Any) -> OpenAPISchema:
         """Return the description; problems stand with every endpoint that can answer with them."""
@@ -79,7 +84,9 @@ def _describe_problems(path: str, operation: dict[str, Any], method: str) -> Non
     statuses = _statuses(path, operation.get("parameters", []), method, "requestBody" in operation)
     if operation.get("security"):
         statuses.append(401)
-    for status in sorted({*statuses, *(key for key in map(int, responses) if key in _PROBLEMS)}):
+    if 503 not in responses:
+        statuses.append(503)
+    for status in sorted({*statuses, *(key for key in map(int, responses) if key in _PROBLEMS and key != 503)}):
         schema = {"$ref": "#/components/schemas/Problem"}
         responses[status] = {"description": _PROBLEMS[status], "content": {CONTENT_TYPE: {"schema": schema}}}
 

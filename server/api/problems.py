@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Iterable, Mapping
+from errno import EDQUOT, ENOSPC
 from http import HTTPStatus
 from typing import Any, Final
 
-from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig
-from django.db import IntegrityError
-from django.http import Http404, HttpRequest, HttpResponse
+from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig, SuspiciousOperation
+from django.db import IntegrityError, InterfaceError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from pydantic import BaseModel, ConfigDict
@@ -21,6 +23,8 @@ from jalebi_core.wording.notation import Notation
 log = logging.getLogger(__name__)
 
 CONTENT_TYPE: Final = "application/problem+json"
+RETRY_AFTER_S: Final = 2
+"""A database or server that was killed is back by then, mostly."""
 _MOST_FAULTS: Final = 20
 """Of one request that are told: nobody mends more at once."""
 _BROKEN: Final = "Something broke on our side. Nothing you saved is lost; please try again."
@@ -30,12 +34,22 @@ PLAIN: Final[Mapping[int, tuple[str, str]]] = {
     403: ("not-from-jalebi", "This request did not come from a Jalebi page; reload the page and try again."),
     404: ("not-found", _UNKNOWN),
     405: ("method-not-allowed", "Nothing here can be asked in that way."),
-    413: ("too-large", "That is more than 1 MB, which is more than any mix needs."),
+    408: ("too-slow", "The request did not come to its end in time. Look at the connection, then try again."),
+    411: ("length-missing", "The request does not say how long it is. Send it with a Content-Length."),
+    413: ("too-large", "That is more than 1 MB, or 10 MB for a file of ingredients, which is more than anybody needs."),
+    431: ("head-too-large", "The headers of this request are too long."),
     500: ("broken", _BROKEN),
+    503: ("busy", "Jalebi is starting or has too much to do. What was saved is saved; it is tried again by itself."),
+    507: (
+        "disk-full",
+        "The disk of the machine that Jalebi runs on is full. Make room there; nothing saved is lost.",
+    ),
 }
 """Code and sentence of what carries no facts of its own, by status."""
 
 
+_DISK_FULL: Final = "53100"
+"""PostgreSQL's state of a full disk."""
 _BOUNDS: Final = {"ge": "At least {}.", "gt": "More than {}.", "le": "At most {}.", "lt": "Less than {}."}
 _FAULTS: Final = {
     "missing": "This is missing.",
@@ -116,7 +130,10 @@ def plain_problem(status: int) -> HttpResponse:
     """Return the problem of a status that carries no facts of its own."""
     known = 400 if status < 500 else 500
     code, detail = PLAIN.get(status, PLAIN[known])
-    return problem(status, code, detail)
+    answer = problem(status, code, detail)
+    if status == HTTPStatus.SERVICE_UNAVAILABLE:
+        answer["Retry-After"] = str(RETRY_AFTER_S)
+    return answer
 
 
 def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notation]) -> None:
@@ -124,9 +141,7 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
 
     @api.exception_handler(JalebiError)
     def refused(request: HttpRequest, error: JalebiError) -> HttpResponse:
-        said = _sentence(error.words(notation_for(request)))
-        faults = [FieldFault(pointer=error.pointer, detail=said)] if error.pointer else []
-        return problem(422, error.code, said, errors=faults, facts=error.facts)
+        return refusal_answer(error, notation_for(request))
 
     @api.exception_handler(RefusedError)
     def refused_by_http(_request: HttpRequest, error: RefusedError) -> HttpResponse:
@@ -157,6 +172,12 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
     def too_big(_request: HttpRequest, _error: RequestDataTooBig) -> HttpResponse:
         return plain_problem(413)
 
+    @api.exception_handler(MultiPartParserError)
+    @api.exception_handler(SuspiciousOperation)
+    @api.exception_handler(UnreadablePostError)
+    def unreadable(_request: HttpRequest, _error: Exception) -> HttpResponse:
+        return plain_problem(400)
+
     @api.exception_handler(HttpError)
     def other(_request: HttpRequest, error: HttpError) -> HttpResponse:
         return plain_problem(error.status_code)
@@ -164,7 +185,30 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
     @api.exception_handler(Exception)
     def broken(request: HttpRequest, error: Exception) -> HttpResponse:
         log.error("%s %s failed", request.method, request.path, exc_info=error)
-        return plain_problem(500)
+        return failure_answer(error)
+
+
+def refusal_answer(error: JalebiError, notation: Notation) -> HttpResponse:
+    """Answer what the core refuses, in the words of who asks."""
+    said = _sentence(error.words(notation))
+    faults = [FieldFault(pointer=error.pointer, detail=said)] if error.pointer else []
+    return problem(422, error.code, said, errors=faults, facts=error.facts)
+
+
+def failure_answer(error: BaseException | None) -> HttpResponse:
+    """Answer what nobody foresaw: 503 while the database is away, 507 where its disk is full, 500 for the rest."""
+    return plain_problem(_status_of(error))
+
+
+def _status_of(error: BaseException | None) -> int:
+    if isinstance(error, InterfaceError):
+        return HTTPStatus.SERVICE_UNAVAILABLE
+    if isinstance(error, OSError) and error.errno in (ENOSPC, EDQUOT):
+        return HTTPStatus.INSUFFICIENT_STORAGE
+    if isinstance(error, OperationalError):
+        state = getattr(error.__cause__, "sqlstate", None)
+        return HTTPStatus.INSUFFICIENT_STORAGE if state == _DISK_FULL else HTTPStatus.SERVICE_UNAVAILABLE
+    return HTTPStatus.INTERNAL_SERVER_ERROR
 
 
 def _field_fault(fault: Mapping[str, Any], notation: Notation) -> FieldFault:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import sys
 from functools import cache
 
 from django.conf import settings
@@ -9,15 +10,16 @@ from django.http import HttpRequest, HttpResponse
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
 
-from api.problems import PLAIN, plain_problem, problem
+from api.problems import PLAIN, failure_answer, plain_problem, problem
 
 _NONCE_PLACE = "__STYLE_NONCE__"
+_CSRF_COOKIE_PLACE = "__CSRF_COOKIE__"
 
 
 @cache
 def _page() -> str:
     text: str = (settings.INTERFACE / "index.html").read_text(encoding="utf-8")
-    return text
+    return text.replace(_CSRF_COOKIE_PLACE, settings.CSRF_COOKIE_NAME)
 
 
 @require_safe
@@ -53,5 +55,5 @@ def unreadable(_request: HttpRequest, exception: Exception | None = None) -> Htt
 
 
 def broken(_request: HttpRequest) -> HttpResponse:
-    """Say as problem details that something broke outside the API's own functions."""
-    return plain_problem(500)
+    """Say as problem details that something broke outside the API's own functions, or that the database is away."""
+    return failure_answer(sys.exc_info()[1])

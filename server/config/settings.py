@@ -2,11 +2,13 @@
 
 import os
 import sys
-from datetime import timedelta
+from math import inf
 from pathlib import Path
 
 from csp.constants import NONCE, NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
+
+from serving.request_head import LONGEST_FILE
 
 
 def _from_environment(name: str, default: str | None = None) -> str:
@@ -17,6 +19,7 @@ def _from_environment(name: str, default: str | None = None) -> str:
 
 
 BASE_DIR = Path(__file__).resolve().parent.parent.parent
+INSTALLATION = _from_environment("JALEBI_INSTALLATION")
 SECRET_KEY = _from_environment("JALEBI_SECRET_KEY")
 DEMO_PASSWORD = _from_environment("JALEBI_DEMO_PASSWORD")
 INTERFACE = Path(_from_environment("JALEBI_INTERFACE", "") or "no-interface")
@@ -28,12 +31,13 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.auth",
     "django.contrib.sessions",
-    "axes",
     "csp",
     "config",
     "demo",
     "kitchens",
     "idempotency",
+    "procrastinate.contrib.django",
+    "jobs",
     "ingredients",
     "mixes",
     "batches",
@@ -48,7 +52,6 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
-    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
@@ -57,26 +60,21 @@ DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.postgresql",
         "NAME": _from_environment("JALEBI_DATABASE", "jalebi"),
-        "USER": "jalebi",
+        "USER": "jalebi_app",
         "PASSWORD": _from_environment("JALEBI_DATABASE_PASSWORD"),
         "HOST": "127.0.0.1",
         "PORT": _from_environment("JALEBI_DATABASE_PORT"),
         "CONN_MAX_AGE": None,
+        # A connection whose backend was killed is renewed before the next request, instead of failing it.
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"connect_timeout": 3},
     }
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "kitchens.Person"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "kitchens.sign_in.PersonBackend"]
+AUTHENTICATION_BACKENDS = ["kitchens.sign_in.PersonBackend"]
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
-
-AXES_FAILURE_LIMIT = 6
-AXES_COOLOFF_TIME = timedelta(minutes=5)
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_USERNAME_FORM_FIELD = "username"
-AXES_RESET_ON_SUCCESS = True
-AXES_LOCKOUT_CALLABLE = "kitchens.sign_in.locked_out"
-AXES_VERBOSE = False
 
 # Sessions are read at every keystroke: from files that all workers share, so that signing out holds everywhere.
 SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
@@ -88,7 +86,9 @@ CACHES = {
     }
 }
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
-SESSION_COOKIE_NAME = "jalebi_session"
+# Cookies do not know ports: two installations on one machine would sign each other out.
+SESSION_COOKIE_NAME = f"jalebi_session_{INSTALLATION}"
+CSRF_COOKIE_NAME = f"jalebi_csrf_{INSTALLATION}"
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_FAILURE_VIEW = "config.page.csrf_failure"
@@ -109,6 +109,15 @@ CONTENT_SECURITY_POLICY = {
     }
 }
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+# Files stay in memory, of which the server bounds how much: nothing is spooled to a disk that may be full.
+FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.MemoryFileUploadHandler"]
+FILE_UPLOAD_MAX_MEMORY_SIZE = LONGEST_FILE
+
+JOB_BODIES = {"balance": "analysis.balance_job.balance_job", "ingredient-file": "ingredients.file_job.file_job"}
+JOBS_INLINE = TESTING
+"""Tests do jobs within the request; those of the worker itself do not."""
+BALANCE_IN_REQUEST_S = inf if TESTING else 0.3
+"""What somebody waits for without wondering; nine in ten balances take a fifth of it."""
 
 STATIC_URL = "/assets/"
 STATIC_ROOT = INTERFACE / "assets"
@@ -121,7 +130,16 @@ USE_I18N = False
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "ERROR" if TESTING else "WARNING"},
+    "formatters": {"json": {"()": "serving.log.JsonFormatter"}},
+    "handlers": {
+        "log": {
+            # The launcher renames a file that has grown; this handler then goes on in a new one.
+            "class": "logging.handlers.WatchedFileHandler",
+            "filename": _from_environment("JALEBI_LOG"),
+            "formatter": "json",
+            "delay": True,
+        }
+    },
+    "root": {"handlers": ["log"], "level": "ERROR" if TESTING else "WARNING"},
 }
 SILENCED_SYSTEM_CHECKS: list[str] = []

@@ -14,6 +14,7 @@ from ninja import Header, Status
 from pydantic import BaseModel
 
 from api.problems import RefusedError
+from api.retries import retried
 from idempotency.models import DoneRequest
 from kitchens.models import Kitchen, Person
 
@@ -40,6 +41,7 @@ class KeyTakenError(RefusedError):
     code = "key-taken"
 
 
+@retried
 def answer_once(
     request: HttpRequest,
     asked_by: Person,

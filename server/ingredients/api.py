@@ -8,14 +8,14 @@ from typing import Annotated
 from django.http import HttpRequest, HttpResponse
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, RootModel
 
 from api.pages import Page, PageQuery, page_of
 from api.versions import IfMatch, tag, version_of
 from idempotency.answers import IdempotencyKey, answer_once
-from ingredients.changes import change_ingredient
+from ingredients.changes import change_ingredient, put_away_ingredient
 from ingredients.custom import add_custom_ingredient, custom_ingredient
-from ingredients.files import import_ingredients
+from ingredients.file_job import KIND, import_or_job
 from ingredients.models import Ingredient, IngredientVersion, Stock, by_slug
 from ingredients.preparations import add_preparation, change_preparation, work_out
 from ingredients.schemas import (
@@ -44,6 +44,9 @@ from jalebi_core.regulation.allergens import allergens_of
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.typed_lines import read_typed_line
 from jalebi_core.wording.message import words
+from jobs.answers import JobOut, fields_of
+from jobs.models import Job
+from jobs.start import job_by_id, stop_job
 from kitchens.models import notation_of, spoons_of
 from kitchens.sign_in import kitchen_of, person_of
 
@@ -144,9 +147,7 @@ def change(
 @router.delete("/ingredients/{slug}", response={204: None})
 def put_away(request: HttpRequest, slug: str) -> Status[None]:
     """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
-    row = by_slug(Ingredient.objects.of(kitchen_of(request)), slug)
-    row.put_away = True
-    row.save(update_fields=["put_away"])
+    put_away_ingredient(person_of(request), slug)
     return Status(204, None)
 
 
@@ -262,6 +263,10 @@ def _file(text: str, content_type: str, ending: str) -> HttpResponse:
     return HttpResponse(text, content_type=f"{content_type}; charset=utf-8", headers=headers)
 
 
+class Import(RootModel[ImportPreview | JobOut[ImportPreview]]):
+    """What came of a file, or the job that finds out."""
+
+
 class ImportHow(BaseModel):
     """Whether to do it, and whether wrong rows are left out then."""
 
@@ -269,14 +274,35 @@ class ImportHow(BaseModel):
     leave_out_wrong: bool = False
 
 
-@router.post("/ingredient-files", response=ImportPreview)
+@router.post("/ingredient-files", response={200: ImportPreview, 202: JobOut[ImportPreview]})
 def import_file(
     request: HttpRequest, how: Query[ImportHow], file: File[UploadedFile], idempotency_key: IdempotencyKey = None
-) -> Status[ImportPreview]:
-    """Say what importing a file of ingredients would change, and change it where asked to."""
+) -> Status[ImportPreview | JobOut[ImportPreview]]:
+    """Say what importing a file of ingredients would change, and change it where asked to.
+
+    A large file becomes a job (202).
+    """
     person = person_of(request)
 
-    def take_in() -> ImportPreview:
-        return import_ingredients(person, file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
+    def take_in() -> Import:
+        found = import_or_job(person, file.read(MOST_BYTES + 1), how.apply, how.leave_out_wrong)
+        return Import(found if isinstance(found, ImportPreview) else _file_job(found))
 
-    return answer_once(request, person, idempotency_key, ImportPreview, take_in, status=200)
+    done = answer_once(request, person, idempotency_key, Import, take_in).value.root
+    return Status(200 if isinstance(done, ImportPreview) else 202, done)
+
+
+@router.get("/ingredient-files/{job_id}", response=JobOut[ImportPreview])
+def look_at_file_job(request: HttpRequest, job_id: int) -> JobOut[ImportPreview]:
+    """Say how far the reading of a file is, and what it has come to."""
+    return _file_job(job_by_id(kitchen_of(request), KIND, job_id))
+
+
+@router.delete("/ingredient-files/{job_id}", response=JobOut[ImportPreview])
+def stop_file_job(request: HttpRequest, job_id: int) -> JobOut[ImportPreview]:
+    """Stop the reading of a file; nothing of it is on the shelf then."""
+    return _file_job(stop_job(kitchen_of(request), KIND, job_id))
+
+
+def _file_job(job: Job) -> JobOut[ImportPreview]:
+    return JobOut[ImportPreview].model_validate(fields_of(job))

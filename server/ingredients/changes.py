@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from django.db import transaction
-
 from api.problems import ConflictError
+from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient, by_slug
 from ingredients.preparations import remake_after
 from ingredients.schemas import IngredientChange
@@ -15,7 +14,7 @@ from jalebi_core.model.ingredient import Facts
 from kitchens.models import Person
 
 
-@transaction.atomic
+@changes_shelf
 def change_ingredient(person: Person, slug: str, version: int, change: IngredientChange) -> Ingredient:
     """Change an ingredient from the version that was looked at, and make anew what is made with it.
 
@@ -26,7 +25,7 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     CompositionError : a value that cannot be
     PreparationError : something made with it could no longer be made; nothing is changed then
     """
-    row = by_slug(Ingredient.objects.of(person.kitchen).select_for_update(), slug)
+    row = by_slug(Ingredient.objects.of(person.kitchen), slug)
     if row.version != version:
         raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.", version=row.version)
     if not change.why.isprintable():
@@ -57,3 +56,11 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     row.save()
     remake_after(person, [row.slug])
     return row
+
+
+@changes_shelf
+def put_away_ingredient(person: Person, slug: str) -> None:
+    """Put an ingredient away; raises Ingredient.DoesNotExist where nothing is called so in this kitchen."""
+    row = by_slug(Ingredient.objects.of(person.kitchen), slug)
+    row.put_away = True
+    row.save(update_fields=["put_away"])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
+from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient as IngredientRow
 from ingredients.schemas import CustomWay, FromBlend, FromBrix, FromLabel
 from ingredients.shelf_cache import ingredients_of
@@ -72,6 +73,7 @@ def _blended(way: FromBlend) -> CustomIngredient:
     )
 
 
+@changes_shelf
 def add_custom_ingredient(person: Person, way: CustomWay) -> IngredientRow:
     """Put an own ingredient on the shelf."""
     made = custom_ingredient(way, ingredients_of(person.kitchen))

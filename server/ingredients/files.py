@@ -4,34 +4,39 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from django.db import transaction
-
+from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient, IngredientVersion
 from ingredients.preparations import remake_after
 from ingredients.schemas import ImportPreview, RowChange
 from ingredients.versions import version_now
 from jalebi_core.formats.ingredient_file import IngredientEntry, ReadRow, entry_data, read_ingredients
 from jalebi_core.model.errors import IngredientFileError
+from jobs.kinds import Report, unreported
 from kitchens.models import Person
 
 _ROWS_SHOWN = 500
+_READING = 0.8
+"""Of the whole work; the rest is writing."""
 
 
-@transaction.atomic
-def import_ingredients(person: Person, data: bytes, apply: bool, leave_out_wrong: bool) -> ImportPreview:
+@changes_shelf
+def import_ingredients(
+    person: Person, data: bytes, apply: bool, leave_out_wrong: bool, report: Report = unreported
+) -> ImportPreview:
     """Say what importing a file would do, and do it where ``apply`` says so.
 
     Raises
     ------
     IngredientFileError : the file cannot be used, or rows are wrong and are not to be left out
     """
-    rows = read_ingredients(data)
+    rows = read_ingredients(data, lambda share: report(_READING * share))
     kept = {row.slug: row for row in Ingredient.objects.of(person.kitchen)}
     names = {row.name.casefold(): row.slug for row in kept.values() if not row.put_away}
     changes = [_change(row, kept, names) for row in rows]
     wrong = sum(change.what == "wrong" for change in changes)
     if apply and wrong and not leave_out_wrong:
         raise IngredientFileError("rows-wrong", wrong=wrong)
+    report(_READING)
     if apply:
         _apply(person, [(row.entry, change) for row, change in zip(rows, changes, strict=True) if row.entry], kept)
     counted = {what: sum(change.what == what for change in changes) for what in ("new", "changed", "same", "wrong")}

@@ -6,9 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
-from django.db import transaction
-
 from api.problems import ConflictError
+from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient as IngredientRow
 from ingredients.models import IngredientVersion, by_slug
 from ingredients.schemas import Preparation, PrepLine
@@ -84,6 +83,7 @@ def _part(number: int, line: PrepLine, item: Ingredient, spoons: Spoons) -> tupl
     return Part(item.composition, amount.grams, line.steeped), amount.assumed
 
 
+@changes_shelf
 def add_preparation(person: Person, preparation: Preparation) -> IngredientRow:
     """Put a new preparation on the shelf."""
     kitchen = person.kitchen
@@ -93,7 +93,7 @@ def add_preparation(person: Person, preparation: Preparation) -> IngredientRow:
     return row
 
 
-@transaction.atomic
+@changes_shelf
 def change_preparation(person: Person, slug: str, version: int, preparation: Preparation) -> IngredientRow:
     """Change a preparation from the version that was looked at, and all that is made with it.
 
@@ -103,7 +103,6 @@ def change_preparation(person: Person, slug: str, version: int, preparation: Pre
     ConflictError : somebody changed it first
     PreparationError : it is bought, would contain itself, or something made with it could no longer be made
     """
-    Kitchen.objects.select_for_update().get(pk=person.kitchen_id)  # two changes at once could close a circle
     row = by_slug(IngredientRow.objects.of(person.kitchen), slug)
     if row.version != version:
         raise ConflictError("Somebody else changed this preparation meanwhile. Look at it again.", version=row.version)

@@ -115,3 +115,14 @@ class Machine(KitchenOwned):
     def to_core(self) -> CoreMachine:
         """Return the machine as the core knows it; raises MachineError for one that cannot be."""
         return machine(self.name, self.kind, self.bowl_l)
+
+
+class WrongTries(models.Model):
+    """How often somebody was wrong about a password, by name, address or browser, of which only a digest is kept."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    failures = models.PositiveIntegerField(default=0)
+    last_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.failures} until {self.last_at}"

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated
 
 from django.contrib.auth import authenticate, login, logout
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
 from ninja.errors import HttpError
 from ninja.utils import check_csrf
@@ -14,6 +14,7 @@ from pydantic import BaseModel, Field
 from api.problems import SignInError
 from kitchens.models import Person
 from kitchens.sign_in import person_of
+from kitchens.throttle import begin_try, forgive, remember_browser
 
 router = Router(tags=["session"])
 
@@ -40,15 +41,18 @@ class Session(BaseModel):
 
 
 @router.post("/session", auth=None, response={200: Session, 401: None, 403: None, 429: None})
-def sign_in(request: HttpRequest, payload: SignIn) -> Session:
-    """Sign in; wrong passwords are counted and slow the next try down."""
+def sign_in(request: HttpRequest, response: HttpResponse, payload: SignIn) -> Session:
+    """Sign in; wrong passwords are counted and make the next try wait."""
     if check_csrf(request) is not None:
         raise HttpError(403, "not from a page of Jalebi")
+    tried = begin_try(request, payload.name)
     person = None
     if "\x00" not in payload.name:
         person = authenticate(request, username=payload.name, password=payload.password)
     if not isinstance(person, Person):
         raise SignInError("That name and password do not fit together.")
+    forgive(request, tried)
+    remember_browser(request, response, person)
     login(request, person)
     return _session(person)
 

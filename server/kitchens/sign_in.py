@@ -10,10 +10,9 @@ from typing import Any
 from django.contrib.auth.backends import ModelBackend
 from django.db import connection
 from django.db.models import JSONField, Model
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest
 from ninja.security import SessionAuth
 
-from api.problems import problem
 from jalebi_core.wording.notation import METRIC, Notation
 from kitchens.models import Kitchen, Person, notation_of
 
@@ -89,8 +88,3 @@ def notation_for(request: HttpRequest) -> Notation:
     """Return how quantities are written for who asks, in the core's own way where nobody is signed in."""
     person = getattr(request, "auth", None)
     return notation_of(person.kitchen) if isinstance(person, Person) else METRIC
-
-
-def locked_out(_request: HttpRequest, _response: HttpResponse, _credentials: dict[str, Any]) -> HttpResponse:
-    """Answer after too many failed sign-ins."""
-    return problem(429, "too-many-tries", "Too many wrong passwords. Wait five minutes, then try again.")

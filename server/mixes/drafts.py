@@ -59,12 +59,19 @@ def save_draft(kitchen: Kitchen, mix_id: int, version: int, draft: DraftToSave) 
     mix.aims = checked_aims(draft.aims)
     mix.restrictions = [checked_restriction(key) for key in draft.restrictions]
     mix.machine = machine_of(kitchen, draft.machine)
-    mix.based_on = draft.based_on
+    mix.based_on = _base(mix, draft.based_on)
     mix.version += 1
     mix.save()
     mix.lines.all().delete()
     put_lines(mix, draft.lines)
     return mix
+
+
+def _base(mix: Mix, number: int | None) -> int | None:
+    """Return the revision that a draft goes on from; raises MixError where the mix has none of that number."""
+    if number not in (None, mix.based_on) and not mix.revisions.filter(number=number).exists():
+        raise MixError("no-such-revision", revision=number)
+    return number
 
 
 def mark_made(mix: Mix, made_at: datetime) -> None:

@@ -10,6 +10,7 @@ import numpy as np
 from django.db import transaction
 
 from analysis.schemas import DraftLine
+from ingredients.locking import lock_shelf
 from ingredients.models import Ingredient
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.formats.draft import read_lines
@@ -78,6 +79,7 @@ def mix_from_file(kitchen: Kitchen, data: bytes) -> Mix:
     ------
     JalebiError : anything in the file that cannot be used, or a shelf name that this kitchen does not have
     """
+    lock_shelf(kitchen)
     read = read_mix_file(data, partial(find_among, ingredients_of(kitchen)))
     mix = Mix.objects.create(
         kitchen=kitchen,

@@ -7,6 +7,7 @@ from typing import Any
 from django.db import transaction
 
 from analysis.schemas import DraftLine
+from ingredients.locking import lock_shelf
 from ingredients.models import Ingredient
 from ingredients.preparations import KIND, add_preparation
 from ingredients.schemas import Preparation, PrepLine, PrepStep
@@ -62,6 +63,7 @@ def mix_from_recipe(person: Person, recipe: MixFromRecipe) -> Mix:
     JalebiError : a name, style, stage, ingredient or amount that cannot be; nothing is kept then
     """
     kitchen = person.kitchen
+    lock_shelf(kitchen)
     if any(not step.text.isprintable() for step in recipe.method) or not recipe.makes.isprintable():
         raise MixError("method-hidden-characters")
     mix = Mix.objects.create(

@@ -40,7 +40,7 @@ def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
     return person, mix, begin_batch(person, mix.pk)
 
 
-def _own_syrup(person: Person) -> Stock:
+def own_syrup(person: Person) -> Stock:
     """Put a preparation of the kitchen's own on its shelf, called by its kitchen, and some of it in the house."""
     preparation = Preparation(
         name=f"{person.name} syrup",
@@ -78,7 +78,7 @@ class KitchenCase(TestCase):
         cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
         cls.colleague = Person.objects.create_user("colleague", cls.ours.kitchen, "correct horse")
         people = (cls.ours, cls.theirs)
-        cls.our_stock, cls.their_stock = (_own_syrup(person) for person in people)
+        cls.our_stock, cls.their_stock = (own_syrup(person) for person in people)
         cls.our_machine, cls.their_machine = (_churn(person) for person in people)
         cls.our_note, cls.their_note = (
             Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people

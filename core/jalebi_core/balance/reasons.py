@@ -13,6 +13,7 @@ from jalebi_core.balance.programme import tangent_of
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.solving import Balanced, is_met, solved
+from jalebi_core.balance.watching import Watch, unwatched
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
@@ -43,22 +44,23 @@ class Unmet:
     would_help: tuple[Relaxation, ...]
 
 
-def reasons_for(found: Balanced, common: Mapping[str, Ingredient]) -> tuple[Unmet, ...]:
+def reasons_for(found: Balanced, common: Mapping[str, Ingredient], watch: Watch = unwatched) -> tuple[Unmet, ...]:
     """Return the unmet aims of a balance with their reasons.
 
     Parameters
     ----------
     common : ingredients that might come in and are not in the request, by slug
     """
-    return tuple(_unmet(found, index, common) for index, is_fine in enumerate(found.met) if not is_fine)
+    return tuple(_unmet(found, index, common, watch) for index, is_fine in enumerate(found.met) if not is_fine)
 
 
-def _unmet(found: Balanced, index: int, common: Mapping[str, Ingredient]) -> Unmet:
+def _unmet(found: Balanced, index: int, common: Mapping[str, Ingredient], watch: Watch) -> Unmet:
     aim, quantity = found.problem.request.aims[index], found.problem.quantities[index]
     nearest = float(found.after[index])
     helps: list[Relaxation] = []
     pulling: list[str] = []
     for relaxation, request in _relaxed(found, index, common):
+        watch(1.0, lambda: found)
         if relaxation.kind in {one.kind for one in helps} and relaxation.kind != "unpin":
             continue
         grams = _proved(found, request, index, relaxation)

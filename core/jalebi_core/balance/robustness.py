@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import partial
 from math import isfinite
 from typing import Final
 
@@ -11,6 +12,7 @@ import numpy as np
 from jalebi_core.balance.programme import Problem
 from jalebi_core.balance.request import Aim, BalanceRequest
 from jalebi_core.balance.solving import Balanced, balance
+from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import INDEX, KEYS, FloatArray
 from jalebi_core.model.ingredient import Ingredient
 
@@ -41,24 +43,31 @@ def chances_of(found: Balanced) -> FloatArray:
     return chances
 
 
-def balance_robustly(request: BalanceRequest) -> RobustBalance:
+def balance_robustly(request: BalanceRequest, watch: Watch = unwatched) -> RobustBalance:
     """Balance so that every aim is met in nine of ten variants as far as its band is wide enough.
 
     Bands are drawn in by how far the variants scatter, and the balance is worked out again.
     """
-    found = balance(request)
+    rounds = _MOST_ROUNDS + 1
+    found = balance(request, part_of(watch, 0.0, 1 / rounds))
     best = RobustBalance(found, chances_of(found))
-    for _ in range(_MOST_ROUNDS):
+    for number in range(1, rounds):
+        watch(number / rounds, partial(_balanced_of, best))
         if best.chances.min() >= _ASKED_CHANCE:
             break
-        drawn = _drawn_in(request, best.balanced)
-        tried = replace(balance(replace(request, aims=drawn)), problem=best.balanced.problem)
+        drawn = replace(request, aims=_drawn_in(request, best.balanced))
+        again = balance(drawn, part_of(watch, number / rounds, (number + 1) / rounds))
+        tried = replace(again, problem=best.balanced.problem)
         tried = replace(tried, after=tried.problem.values(tried.grams))
         chances = chances_of(tried)
         if chances.min() <= best.chances.min():
             break
         best = RobustBalance(tried, chances)
     return best
+
+
+def _balanced_of(found: RobustBalance) -> Balanced:
+    return found.balanced
 
 
 def _drawn_in(request: BalanceRequest, found: Balanced) -> tuple[Aim, ...]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Final
 
 import numpy as np
@@ -18,6 +19,7 @@ from jalebi_core.balance.programme import (
     tangent_of,
 )
 from jalebi_core.balance.request import BalanceRequest, checked
+from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.errors import BalanceError
 
@@ -60,26 +62,30 @@ class Balanced:
         return bool((np.abs(self.grams - self.problem.origin) > _SAME_G).any())
 
 
-def balance(request: BalanceRequest) -> Balanced:
+def balance(request: BalanceRequest, watch: Watch = unwatched) -> Balanced:
     """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried."""
     problem = problem_of(checked(request))
-    before = problem.values(problem.now)
-    exact = _solved(problem)
+    exact = _solved(problem, watch)
     if exact is None and not _is_possible(problem, problem.now):
         raise BalanceError("no-room", whole_g=problem.mass_g)
+    return _balanced(problem, exact)
+
+
+def _balanced(problem: Problem, exact: FloatArray | None) -> Balanced:
+    """Return amounts as they are proposed: whole grams, and those of now where nothing better was found."""
     grams = problem.now if exact is None else _rounded(problem, exact)
     if _worth(problem, grams) >= _worth(problem, problem.now) - 1e-9 and _is_possible(problem, problem.now):
         grams = problem.now
-    return Balanced(problem, grams, before, problem.values(grams))
+    return Balanced(problem, grams, problem.values(problem.now), problem.values(grams))
 
 
-def solved(request: BalanceRequest) -> tuple[Problem, FloatArray] | None:
+def solved(request: BalanceRequest, watch: Watch = unwatched) -> tuple[Problem, FloatArray] | None:
     """Return the problem and its amounts before rounding; None where nothing is possible."""
     try:
         problem = problem_of(checked(request))
     except BalanceError:
         return None
-    grams = _solved(problem)
+    grams = _solved(problem, watch)
     return None if grams is None else (problem, grams)
 
 
@@ -101,25 +107,27 @@ def _is_possible(problem: Problem, grams: FloatArray) -> bool:
     return bool(inside.all()) and right and is_whole(problem, grams) and keeps_locks(problem, grams)
 
 
-def _solved(problem: Problem) -> FloatArray | None:
+def _solved(problem: Problem, watch: Watch) -> FloatArray | None:
     """Return the best amounts: parts of steps first, which is quick, then whole ones from there."""
     coarse = max(1.0, _MARGIN_STEPS * problem.request.scale_g / problem.mass_g)
     margins = margins_of(problem.request.aims, problem.quantities, _MARGIN * coarse)
     start = problem.now * problem.mass_g / problem.now.sum()
-    parts = _descended(problem, start, margins, _MOST_ROUNDS, whole=False)
+    parts = _descended(problem, start, margins, _MOST_ROUNDS, part_of(watch, 0.0, 0.5), whole=False)
     if parts is None or is_whole(problem, parts):
         return parts
-    return _descended(problem, parts, margins, _WHOLE_ROUNDS, whole=True)
+    return _descended(problem, parts, margins, _WHOLE_ROUNDS, part_of(watch, 0.5, 1.0), whole=True)
 
 
 def _descended(
-    problem: Problem, start: FloatArray, margins: FloatArray, rounds: int, *, whole: bool
+    problem: Problem, start: FloatArray, margins: FloatArray, rounds: int, watch: Watch, *, whole: bool
 ) -> FloatArray | None:
     """Solve, make the aims of the cold linear there, and solve again, each time trusting them less far."""
+    watch(0.0, None)
     if all(quantity.linear for quantity in problem.quantities):
         return solve(problem, tangent_of(problem, start), np.inf, margins, whole=whole)
     best, at, trust = None, start, np.inf
-    for _ in range(rounds):
+    for number in range(rounds):
+        watch(number / rounds, None if best is None or not whole else partial(_balanced, problem, best))
         tried = solve(problem, tangent_of(problem, at), trust, margins, whole=whole)
         if tried is None:
             return best

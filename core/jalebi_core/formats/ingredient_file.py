@@ -8,8 +8,10 @@ import json
 import re
 import unicodedata
 import zlib
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
+from itertools import islice
 from math import isfinite
 from typing import Any, Final
 
@@ -21,7 +23,7 @@ from jalebi_core.regulation.allergens import ALLERGENS
 
 FORMAT: Final = "jalebi.goods"
 VERSION: Final = 1
-MOST_BYTES: Final = 20_000_000
+MOST_BYTES: Final = 10_000_000
 MOST_ROWS: Final = 20_000
 TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "sure", "pieces")
 NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids")
@@ -30,9 +32,12 @@ COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
 _OF_FACTS: Final = ("pack_g", "energy_kcal", "trim_pct")
 _OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", *EXTRA_NUMBERS)
 _SLUG: Final = re.compile(r"^[a-z0-9]+(?:-[a-z0-9]+)*$")
-_FORMULA_SIGNS: Final = ("=", "+", "-", "@")
+_FORMULA: Final = re.compile(r"(^|[;,|\t]\s*)('*[=+\-@＝＋－＠])")
+"""What a spreadsheet runs: such a sign begins a cell, also one that begins behind another country's separator."""
+_GUARDED: Final = re.compile(r"(^|[;,|\t]\s*)'('*[=+\-@＝＋－＠])")
 _LONGEST_CELL: Final = 2000
 _MOST_NAMES: Final = 30
+_ROWS_BETWEEN_PROGRESS: Final = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,8 +63,12 @@ class ReadRow:
     error: str | None
 
 
-def read_ingredients(data: bytes) -> list[ReadRow]:
+def read_ingredients(data: bytes, progress: Callable[[float], None] = lambda _share: None) -> list[ReadRow]:
     """Read a file of ingredients, CSV or JSON by its first character.
+
+    Parameters
+    ----------
+    progress : is told how much is read, 0 to 1, and may raise to end it
 
     Raises
     ------
@@ -70,10 +79,21 @@ def read_ingredients(data: bytes) -> list[ReadRow]:
     text = _decoded(data).strip()
     if not text:
         raise IngredientFileError("file-empty")
-    rows = list(_json_rows(text) if text[0] in "{[" else _csv_rows(text))
-    if len(rows) > MOST_ROWS:
-        raise IngredientFileError("too-many-rows", count=len(rows), most_rows=MOST_ROWS)
-    return list(_without_twins(rows))
+    found = _from_json(text) if text[0] in "{[" else _from_csv(text)
+    if len(found) > MOST_ROWS:
+        raise IngredientFileError("too-many-rows", most_rows=MOST_ROWS)
+    return list(_without_twins(_read(found, progress)))
+
+
+_Row = tuple[int, Callable[[], "IngredientEntry"]]
+"""The number of a row in the file, and how it is read."""
+
+
+def _read(found: Sequence[_Row], progress: Callable[[float], None]) -> Iterator[ReadRow]:
+    for done, (number, read) in enumerate(found):
+        if done % _ROWS_BETWEEN_PROGRESS == 0:
+            progress(done / len(found))
+        yield _read_row(number, read)
 
 
 def _decoded(data: bytes) -> str:
@@ -105,16 +125,16 @@ def _without_twins(rows: Iterable[ReadRow]) -> Iterator[ReadRow]:
         yield row
 
 
-def _csv_rows(text: str) -> Iterator[ReadRow]:
-    first = text.splitlines()[0]
+def _from_csv(text: str) -> list[_Row]:
+    first = text[: text.find("\n") + 1 or None]
     delimiter = max(",;\t", key=first.count)
     reader = csv.reader(io.StringIO(text), delimiter=delimiter)
     try:
         header = [cell.strip().casefold() for cell in next(reader)]
         _check_header(header)
-        for number, cells in enumerate(reader, start=2):
-            if any(cell.strip() for cell in cells):
-                yield _read_row(number, lambda cells=cells: _from_cells(header, cells))  # type: ignore[misc]
+        filled = ((number, cells) for number, cells in enumerate(reader, start=2) if any(map(str.strip, cells)))
+        # One row more than there may be is enough to be refused for: the rest is not looked at.
+        return [(number, partial(_from_cells, header, cells)) for number, cells in islice(filled, MOST_ROWS + 1)]
     except csv.Error as error:
         raise IngredientFileError("file-not-csv", reason=str(error)) from None
 
@@ -169,13 +189,11 @@ def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
 
 
 def _text_cell(column: str, cell: str) -> str:
-    if cell.startswith("'") and cell[1:2] in _FORMULA_SIGNS:
-        return cell[1:]
-    if cell.startswith("="):
+    if cell.startswith(("=", "＝")):
         raise CompositionError("cell-formula", column=column, cell=cell[:20])
     if len(cell) > _LONGEST_CELL:
         raise CompositionError("cell-too-long", column=column, count=len(cell))
-    return cell
+    return _GUARDED.sub(r"\1\2", cell)
 
 
 def _number_cell(column: str, cell: str) -> float:
@@ -202,7 +220,7 @@ def _piece(text: str) -> tuple[str, float]:
     return name.strip(), _number_cell("pieces", grams)
 
 
-def _json_rows(text: str) -> Iterator[ReadRow]:
+def _from_json(text: str) -> list[_Row]:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError):
@@ -212,8 +230,7 @@ def _json_rows(text: str) -> Iterator[ReadRow]:
     entries = data.get("goods")
     if not isinstance(entries, list):
         raise IngredientFileError("no-ingredient-list")
-    for number, entry in enumerate(entries, start=1):
-        yield _read_row(number, lambda entry=entry: _entry(entry))  # type: ignore[misc]
+    return [(number, partial(_entry, entry)) for number, entry in enumerate(entries, start=1)]
 
 
 def _entry(data: object) -> IngredientEntry:
@@ -329,5 +346,5 @@ def _cells(entry: IngredientEntry) -> Mapping[str, object]:
 
 
 def _guarded(text: str) -> str:
-    """Keep a spreadsheet from taking a text for a formula."""
-    return f"'{text}" if text.startswith(_FORMULA_SIGNS) else text
+    """Keep a spreadsheet from taking a text, or a part of one, for a formula; reading takes the signs away again."""
+    return _FORMULA.sub(r"\1'\2", text)

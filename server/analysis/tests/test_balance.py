@@ -15,9 +15,10 @@ class BalanceTest(KitchenCase):
     """Questions and proposals."""
 
     def balanced(self, **changes: Any) -> dict[str, Any]:
+        """Return a proposal; a sure one is a job, which tests do at once."""
         status, found = self.send("POST", "/proposals", {**QUESTION, **changes})
-        self.assertEqual(status, 200, found)
-        answer: dict[str, Any] = found
+        self.assertIn(status, (200, 202), found)
+        answer: dict[str, Any] = found["answer"] if status == 202 else found
         return answer
 
     def test_a_proposal_reaches_its_targets_and_changes_nothing(self) -> None:

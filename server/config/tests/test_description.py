@@ -8,6 +8,7 @@ from collections import Counter
 from typing import Any
 
 import schemathesis
+from django.conf import settings as django_settings
 from django.core.signals import request_finished, request_started
 from django.core.wsgi import get_wsgi_application
 from django.db import close_old_connections, transaction
@@ -61,10 +62,10 @@ class DescribedCase(KitchenCase):
         super().setUp()
         logging.getLogger("django.request").setLevel(logging.CRITICAL)
         self.addCleanup(logging.getLogger("django.request").setLevel, logging.NOTSET)
-        session = self.client.cookies["jalebi_session"].value
+        session = self.client.cookies[django_settings.SESSION_COOKIE_NAME].value
         self.asked = {
             "headers": {"X-CSRFToken": TOKEN, "Host": "localhost"},
-            "cookies": {"jalebi_session": session, "csrftoken": TOKEN},
+            "cookies": {django_settings.SESSION_COOKIE_NAME: session, django_settings.CSRF_COOKIE_NAME: TOKEN},
         }
         for signal in (request_started, request_finished):  # which would end the test's transaction
             signal.disconnect(close_old_connections)
@@ -143,7 +144,7 @@ class SequencesTest(DescribedCase):
 
         Sequence.run(
             settings=settings(
-                max_examples=30,
+                max_examples=60,
                 stateful_step_count=8,
                 deadline=None,
                 database=None,

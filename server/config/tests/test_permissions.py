@@ -10,6 +10,8 @@ from django.test import Client
 from api.description import operations_of
 from batches.models import Entry
 from config.api import PREFIX, api
+from jobs.models import Job
+from kitchens.models import Person
 from mixes.models import Mix
 from testing.kitchen_case import LINES, KitchenCase
 
@@ -73,6 +75,9 @@ class PermissionsTest(KitchenCase):
         mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
         stock = self.their_stock if theirs else self.our_stock
         path = path.replace("{kitchen}", "ours")
+        if "{job_id}" in path:
+            kind = "balance" if "/proposals/" in path else "ingredient-file"
+            path = path.replace("{job_id}", str(self.job(self.theirs if theirs else self.ours, kind).pk))
         for name, value in (
             ("mix_id", mix.pk),
             ("batch_id", batch.pk),
@@ -84,6 +89,9 @@ class PermissionsTest(KitchenCase):
         ):
             path = path.replace(f"{{{name}}}", str(value))
         return path.replace("{slug}", stock.ingredient.slug)
+
+    def job(self, person: Person, kind: str) -> Job:
+        return Job.objects.create(kitchen=person.kitchen, kind=kind, about="x", asked_by=person, asked={}, state="done")
 
     def test_signed_out_gets_nothing(self) -> None:
         for method, path in endpoints():

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import ClassVar
 from unittest import mock
 
+from django.conf import settings
 from django.contrib.auth.hashers import identify_hasher
 from django.db import OperationalError
 from django.test import Client, TestCase
@@ -41,7 +42,7 @@ class SignInTest(TestCase):
     def test_a_session_that_was_signed_out_is_worth_nothing_to_anybody(self) -> None:
         self.sign_in("ours", "correct horse")
         stolen = Client()
-        stolen.cookies["jalebi_session"] = self.client.cookies["jalebi_session"].value
+        stolen.cookies[settings.SESSION_COOKIE_NAME] = self.client.cookies[settings.SESSION_COOKIE_NAME].value
         self.assertEqual(stolen.get("/api/v1/session").status_code, 200)
         self.client.delete("/api/v1/session")
         self.assertEqual(stolen.get("/api/v1/session").status_code, 401)
@@ -51,13 +52,6 @@ class SignInTest(TestCase):
             status, body = self.sign_in(name, "wrong")
             self.assertEqual(status, 401)
             self.assertIn("do not fit together", body)
-
-    def test_guessing_is_slowed_down_even_for_the_right_password(self) -> None:
-        for _ in range(6):
-            self.sign_in("ours", "guess")
-        status, body = self.sign_in("ours", "correct horse")
-        self.assertEqual(status, 429)
-        self.assertIn("five minutes", body)
 
     def test_passwords_are_kept_as_argon2(self) -> None:
         self.assertEqual(identify_hasher(self.person.password).algorithm, "argon2")
@@ -84,7 +78,7 @@ class HeadersTest(KitchenCase):
         self.assertIn("script-src 'self'", policy)
         nonce = response.content.decode().split('content="')[1].rstrip('">')
         self.assertIn(f"'nonce-{nonce}'", policy)
-        self.assertIn("csrftoken", response.cookies)
+        self.assertIn(settings.CSRF_COOKIE_NAME, response.cookies)
         self.assertEqual(response["X-Frame-Options"], "DENY")
 
     def test_without_a_built_interface_it_says_what_to_do(self) -> None:

@@ -35,7 +35,7 @@ class Command(BaseCommand):
 
 
 def _create_database() -> None:
-    database = settings.DATABASES["default"]
+    database: dict[str, Any] = settings.DATABASES["default"]
     with psycopg.connect(
         host=database["HOST"],
         port=database["PORT"],

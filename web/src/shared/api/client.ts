@@ -23,21 +23,25 @@ export class Problem extends Error {
   }
 }
 
-/** No answer came at all. */
+/** Nobody answers for now: there is no connection, or the server says that it cannot. */
 export class Offline extends Error {
-  constructor() {
-    super("There is no connection to the kitchen’s server.");
+  constructor(sentence = "There is no connection to the kitchen’s server.") {
+    super(sentence);
   }
 }
 
-function cookie(name: string): string {
+const TRY_LATER = 503;
+
+/** The token that shows that a request comes from this page; the page says in which cookie it is. */
+function csrfToken(): string {
+  const name = document.querySelector<HTMLMetaElement>('meta[name="csrf-cookie"]')?.content ?? "";
   const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
 const protection: Middleware = {
   onRequest({ request }) {
-    request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    request.headers.set("X-CSRFToken", csrfToken());
     return request;
   },
   onError({ error }) {
@@ -94,8 +98,9 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
   return data as T;
 }
 
-function problemOf(status: number, body: unknown): Problem {
+function problemOf(status: number, body: unknown): Problem | Offline {
   const { type, detail, errors } = (body ?? {}) as Partial<Schemas["Problem"]>;
+  if (status === TRY_LATER) return new Offline(detail);
   return new Problem(status, type?.replace("/problems/", "") ?? "", detail ?? "The server gave no reason.", errors);
 }
 
@@ -130,7 +135,7 @@ export function sendWhileLeaving(path: string, body: unknown, version: number): 
     method: "PUT",
     body: JSON.stringify(body),
     keepalive: true,
-    headers: { "Content-Type": "application/json", "X-CSRFToken": cookie("csrftoken"), ...ifMatch(version).headers },
+    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken(), ...ifMatch(version).headers },
   });
 }
 

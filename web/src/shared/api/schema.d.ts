@@ -472,9 +472,35 @@ export interface paths {
         /**
          * Import File
          * @description Say what importing a file of ingredients would change, and change it where asked to.
+         *
+         *     A large file becomes a job (202).
          */
         post: operations["ingredients_api_import_file"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/ingredient-files/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At File Job
+         * @description Say how far the reading of a file is, and what it has come to.
+         */
+        get: operations["ingredients_api_look_at_file_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop File Job
+         * @description Stop the reading of a file; nothing of it is on the shelf then.
+         */
+        delete: operations["ingredients_api_stop_file_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -594,9 +620,35 @@ export interface paths {
         /**
          * Balance
          * @description Propose amounts that reach the targets with the least change, and say why where they cannot be reached.
+         *
+         *     What takes longer than a moment becomes a job (202).
          */
         post: operations["analysis_api_balance"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/proposals/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Proposal Job
+         * @description Say how far a balance is, and what it has come to.
+         */
+        get: operations["analysis_api_look_at_proposal_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Stop Proposal Job
+         * @description Stop a balance; the best so far stays.
+         */
+        delete: operations["analysis_api_stop_proposal_job"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2080,6 +2132,49 @@ export interface components {
             error: string | null;
         };
         /**
+         * FieldFault
+         * @description What is wrong with one value of a request: where it stands, as a JSON pointer, and a sentence.
+         */
+        FieldFault: {
+            /** Pointer */
+            pointer: string;
+            /** Detail */
+            detail: string;
+        };
+        /** JobOut[ImportPreview] */
+        JobOut_ImportPreview_: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Share */
+            share: number;
+            best: components["schemas"]["ImportPreview"] | null;
+            answer: components["schemas"]["ImportPreview"] | null;
+            problem: components["schemas"]["Problem"] | null;
+        };
+        /**
+         * Problem
+         * @description What an error answer holds; ``detail`` is a sentence for the user, the facts of its type stand beside it.
+         */
+        Problem: {
+            /** Type */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /**
+             * Errors
+             * @default []
+             */
+            errors: components["schemas"]["FieldFault"][];
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * AtFreezer
          * @description How the mix is at the freezer's temperature.
          */
@@ -2694,6 +2789,14 @@ export interface components {
             over: string;
         };
         /**
+         * About
+         * @description The mix that a draft is of; a job about it takes the place of an earlier one.
+         */
+        About: {
+            /** Mix */
+            mix?: number | null;
+        };
+        /**
          * Proposal
          * @description What Balance proposes; nothing is changed by it.
          */
@@ -2788,6 +2891,18 @@ export interface components {
             after: string;
             /** Good */
             good: boolean;
+        };
+        /** JobOut[Proposal] */
+        JobOut_Proposal_: {
+            /** Id */
+            id: number;
+            /** State */
+            state: string;
+            /** Share */
+            share: number;
+            best: components["schemas"]["Proposal"] | null;
+            answer: components["schemas"]["Proposal"] | null;
+            problem: components["schemas"]["Problem"] | null;
         };
         /**
          * AimIn
@@ -3708,37 +3823,6 @@ export interface components {
             /** Mixes */
             mixes: number;
         };
-        /**
-         * FieldFault
-         * @description What is wrong with one value of a request: where it stands, as a JSON pointer, and a sentence.
-         */
-        FieldFault: {
-            /** Pointer */
-            pointer: string;
-            /** Detail */
-            detail: string;
-        };
-        /**
-         * Problem
-         * @description What an error answer holds; ``detail`` is a sentence for the user, the facts of its type stand beside it.
-         */
-        Problem: {
-            /** Type */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Detail */
-            detail: string;
-            /**
-             * Errors
-             * @default []
-             */
-            errors: components["schemas"]["FieldFault"][];
-        } & {
-            [key: string]: unknown;
-        };
     };
     responses: never;
     parameters: never;
@@ -3797,6 +3881,15 @@ export interface operations {
             };
             /** @description Nobody is signed in, or name and password do not fit. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3891,6 +3984,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     kitchens_session_sign_out: {
@@ -3936,6 +4038,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     analysis_vocabulary_vocabulary: {
@@ -3958,6 +4069,15 @@ export interface operations {
             };
             /** @description Nobody is signed in, or name and password do not fit. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4005,6 +4125,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4120,6 +4249,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     kitchens_people_people: {
@@ -4160,6 +4298,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4254,6 +4401,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     kitchens_people_let_go: {
@@ -4319,6 +4475,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     kitchens_machines_machines: {
@@ -4359,6 +4524,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4453,6 +4627,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     kitchens_machines_remove_machine: {
@@ -4511,6 +4694,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4628,6 +4820,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_ingredients: {
@@ -4675,6 +4876,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4732,6 +4942,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_ingredient: {
@@ -4774,6 +4993,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4839,6 +5067,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4956,6 +5193,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_preview_own: {
@@ -5036,6 +5282,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5130,6 +5385,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_versions: {
@@ -5175,6 +5439,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5269,6 +5542,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_create_preparation: {
@@ -5349,6 +5631,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5466,6 +5757,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_stock: {
@@ -5509,6 +5809,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5603,6 +5912,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_used_up: {
@@ -5668,6 +5986,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_export_csv: {
@@ -5706,6 +6033,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5762,6 +6098,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     ingredients_api_import_file: {
@@ -5796,6 +6141,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportPreview"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_ImportPreview_"];
                 };
             };
             /** @description The request cannot be read. */
@@ -5854,6 +6208,149 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_look_at_file_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_ImportPreview_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_stop_file_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_ImportPreview_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5948,6 +6445,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     analysis_api_look_at_line: {
@@ -6028,6 +6534,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6122,6 +6637,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     analysis_api_look_at_details: {
@@ -6202,6 +6726,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6296,11 +6829,22 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     analysis_api_balance: {
         parameters: {
-            query?: never;
+            query?: {
+                mix?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6318,6 +6862,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Proposal"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_Proposal_"];
                 };
             };
             /** @description The request cannot be read. */
@@ -6376,6 +6929,149 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analysis_api_look_at_proposal_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_Proposal_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analysis_api_stop_proposal_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut_Proposal_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6470,6 +7166,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     analysis_api_scale: {
@@ -6550,6 +7255,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6644,6 +7358,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_api_create_from_recipe: {
@@ -6727,6 +7450,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6830,6 +7562,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_api_mixes: {
@@ -6879,6 +7620,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6976,6 +7726,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_api_tags: {
@@ -7016,6 +7775,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7075,6 +7843,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7192,6 +7969,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_api_put_away: {
@@ -7250,6 +8036,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7337,6 +8132,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7433,6 +8237,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_api_mix_file: {
@@ -7477,6 +8290,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7529,6 +8351,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7625,6 +8456,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_revisions_api_revision_detail: {
@@ -7670,6 +8510,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7727,6 +8576,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_notes_notes: {
@@ -7772,6 +8630,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7866,6 +8733,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     mixes_notes_remove_note: {
@@ -7931,6 +8807,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     batches_api_batches_of_mix: {
@@ -7976,6 +8861,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8053,6 +8947,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     batches_api_last_batch: {
@@ -8095,6 +8998,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8152,6 +9064,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     batches_api_batch: {
@@ -8194,6 +9115,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -8293,6 +9223,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["Problem"];
                 };
             };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     demo_examples_add_examples: {
@@ -8351,6 +9290,15 @@ export interface operations {
             };
             /** @description A value cannot be used; its type says why. */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

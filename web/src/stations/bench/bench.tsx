@@ -40,7 +40,7 @@ function LoadedBench({ mix }: { mix: Schemas["MixOut"] }) {
         <ReadingContext value={read}>
           <SelectionContext value={selection}>
             <ComparisonContext value={comparison}>
-              <WithBalance>
+              <WithBalance mixId={mix.id}>
                 <Screen dialog={dialog} notes={notes} />
               </WithBalance>
             </ComparisonContext>
@@ -52,11 +52,11 @@ function LoadedBench({ mix }: { mix: Schemas["MixOut"] }) {
 }
 
 /** Balance around what shows it: its proposal is drawn as outlines before a revision is. */
-function WithBalance({ children }: { children: ReactNode }) {
+function WithBalance({ mixId, children }: { mixId: number; children: ReactNode }) {
   const { draft } = useDraft();
   const { freezer } = useReading();
   const comparison = useComparison();
-  const balance = useBalanceOf(draft, freezer, useBenchActions().edit);
+  const balance = useBalanceOf(mixId, draft, freezer, useBenchActions().edit);
   const proposed = useProposed(draft, freezer, balance.open ? balance.proposal : null);
   return (
     <BalanceContext value={balance}>

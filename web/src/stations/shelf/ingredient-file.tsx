@@ -1,11 +1,22 @@
-import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, asForm, type Schemas } from "../../shared/api/client";
+import { useWork, type Work } from "../../shared/api/jobs";
 import { shelfChanged } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
 import { FileField } from "../../ui/file-field";
+import { Progress } from "../../ui/progress";
 import { SheetDialog } from "../../ui/sheet-dialog";
+
+type Sent = { chosen: File; apply: boolean };
+
+const FILES: Work<Sent, Schemas["ImportPreview"]> = {
+  ask: ({ chosen, apply }, signal) =>
+    answer(api.POST("/ingredient-files", { params: { query: { apply, leave_out_wrong: apply } }, signal, ...asForm(chosen) })),
+  look: (id) => answer(api.GET("/ingredient-files/{job_id}", { params: { path: { job_id: id } } })),
+  stop: (id) => answer(api.DELETE("/ingredient-files/{job_id}", { params: { path: { job_id: id } } })),
+};
 
 /** What scrolls must be reached by keys, or nobody without a mouse sees its end. */
 const SCROLLED_BY_KEYS = 0;
@@ -28,16 +39,7 @@ export function IngredientFile({ open, onClose }: { open: boolean; onClose: () =
 function FileForm({ done }: { done: () => void }) {
   const client = useQueryClient();
   const [file, setFile] = useState<File | null>(null);
-  const send = useMutation({
-    mutationFn: ({ chosen, apply }: { chosen: File; apply: boolean }) =>
-      answer(
-        api.POST("/ingredient-files", {
-          params: { query: { apply, leave_out_wrong: apply } },
-          ...asForm(chosen),
-        }),
-      ),
-    onSuccess: (found) => (found.done ? shelfChanged(client) : undefined),
-  });
+  const send = useWork(FILES, (found) => found.done && void shelfChanged(client));
   const found = send.data;
   return (
     <div className="grid gap-4">
@@ -50,7 +52,15 @@ function FileForm({ done }: { done: () => void }) {
           if (chosen) send.mutate({ chosen, apply: false });
         }}
       />
-      {send.isPending && <p role="status">Reading…</p>}
+      {send.isPending && (
+        <div className="grid gap-2">
+          <p role="status" className="flex items-center gap-3">
+            Reading{send.seconds > 0 ? `, ${send.seconds} s` : "…"}
+            <Button onClick={send.stop}>Stop</Button>
+          </p>
+          {send.job && <Progress label="Reading the file" share={send.job.share} />}
+        </div>
+      )}
       {send.error && (
         <p role="alert" className="text-hot">
           {send.error.message}

@@ -5,6 +5,7 @@ import type { Schemas } from "../../../shared/api/client";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { Button } from "../../../ui/button";
 import { Checkbox } from "../../../ui/checkbox";
+import { Progress } from "../../../ui/progress";
 import { Select } from "../../../ui/select";
 import { useReading } from "../bench-context";
 import { JobForm } from "./job-form";
@@ -15,7 +16,7 @@ import { useBalance } from "./use-balance";
 
 /** Balance, beside the mix: jobs in one press, targets as bands, and the proposal with what cannot be reached. */
 export function BalancePanel() {
-  const { close, error, proposal } = useBalance();
+  const { close, error, proposal, working } = useBalance();
   return (
     <section aria-labelledby="balance" className="panel flex flex-col px-4 py-3 xl:h-[19rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
@@ -31,10 +32,30 @@ export function BalancePanel() {
         <div className="min-h-0 overflow-y-auto border-line xl:border-l xl:pl-5">
           {error && <p role="alert">{error.message}</p>}
           {proposal && <ProposalView />}
-          {!proposal && !error && <p className="text-sm text-muted">What is proposed stands here, and dashed in the drawings, until you take it or leave it.</p>}
+          {working && <WorkingView />}
+          {!proposal && !error && !working && <p className="text-sm text-muted">What is proposed stands here, and dashed in the drawings, until you take it or leave it.</p>}
         </div>
       </div>
     </section>
+  );
+}
+
+/** How far a long balance is, and what it would propose if it were stopped now. */
+function WorkingView() {
+  const { share, best, seconds, stop } = useBalance();
+  return (
+    <div className="grid gap-2">
+      <p role="status" className="text-sm text-muted">
+        Working{seconds > 0 ? `, ${seconds} s` : "…"}
+      </p>
+      {share !== null && <Progress label="Balance" share={share} />}
+      {best && <p className="text-sm">So far: {best.message}</p>}
+      {best && (
+        <p>
+          <Button onClick={stop}>Stop and look at that</Button>
+        </p>
+      )}
+    </div>
   );
 }
 
@@ -66,7 +87,7 @@ function Jobs() {
 }
 
 function Targets() {
-  const { targets, setTargets, sure, setSure, working, seconds, stop, start } = useBalance();
+  const { targets, setTargets, sure, setSure, working, stop, start } = useBalance();
   return (
     <div className="grid min-h-0 content-start gap-1 overflow-y-auto px-1">
       <h3>Or to these targets</h3>
@@ -87,12 +108,7 @@ function Targets() {
         </Checkbox>
         <span className="ml-auto" />
         {working ? (
-          <>
-            <span role="status" className="text-sm text-muted">
-              working{seconds > 0 ? `, ${seconds} s` : "…"}
-            </span>
-            <Button onClick={stop}>Stop</Button>
-          </>
+          <Button onClick={stop}>Stop</Button>
         ) : (
           <Button kind="dark" disabled={targets.length === 0} onClick={() => start({ targets: targets.map((target) => ({ ...target, weight: 1 })) })}>
             Balance

@@ -1,7 +1,7 @@
-import { useMutation } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
+import { useWork, type Work } from "../../../shared/api/jobs";
 import { useKitchen } from "../../../shared/api/kitchen";
 import { useVocabulary } from "../../../shared/api/vocabulary";
 import { strictContext } from "../../../shared/strict-context";
@@ -27,6 +27,10 @@ export type Balance = {
   dismiss: () => void;
   working: boolean;
   seconds: number;
+  /** How much of a long one is done, 0 to 1; null where it is not known. */
+  share: number | null;
+  /** The best proposal of one that still works. */
+  best: Schemas["Proposal"] | null;
   error: Error | null;
   proposal: Schemas["Proposal"] | null;
   /** Lines of the proposal that are taken, by their place in it. */
@@ -42,14 +46,14 @@ function missable(pct: number): number {
   return Math.max(0.02, Math.min(0.2, pct / 50));
 }
 
-/** Balance for a draft at a freezer: what was proposed for the mix as it was is no proposal for what it is now. */
-export function useBalanceOf(draft: Draft, freezer: number, edit: (edit: Edit) => void): Balance {
+/** Balance for the draft of a mix at a freezer: what was proposed for the mix as it was is no proposal for what it is now. */
+export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit: (edit: Edit) => void): Balance {
   const [open, setOpen] = useState(false);
   const [sure, setSure] = useState(false);
   const [taken, setTaken] = useState<Set<number>>(new Set());
   const { targets, setTargets } = useTargets(draft);
   const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
-  const asked = useProposal((found) => setTaken(new Set(found.lines.map((_, at) => at))));
+  const asked = useWork(useProposals(mixId), (found) => setTaken(new Set(found.lines.map((_, at) => at))));
   const { reset } = asked;
   const written = JSON.stringify([lines, style, overrun_pct]);
   useEffect(() => reset(), [written, reset]);
@@ -82,6 +86,8 @@ export function useBalanceOf(draft: Draft, freezer: number, edit: (edit: Edit) =
     dismiss: reset,
     working: asked.isPending,
     seconds: asked.seconds,
+    share: asked.job?.share ?? null,
+    best: asked.job?.best ?? null,
     error: asked.error,
     proposal: asked.data ?? null,
     taken,
@@ -99,28 +105,16 @@ function useTargets(draft: Draft) {
   return { targets: chosen ?? firstTargets(bands), setTargets };
 }
 
-/** Ask for a proposal; a long one is stopped by hand, and the seconds it has taken are told. */
-function useProposal(proposed: (proposal: Schemas["Proposal"]) => void) {
-  const stopper = useRef<AbortController>(undefined);
-  const [now, setNow] = useState(0);
-  const ask = useMutation({
-    mutationFn: (question: Schemas["BalanceQuestion"]) => {
-      stopper.current = new AbortController();
-      return answer(api.POST("/proposals", { body: question, signal: stopper.current.signal }));
-    },
-    onSuccess: proposed,
-  });
-  const { isPending, reset, submittedAt } = ask;
-  useEffect(() => {
-    if (!isPending) return;
-    const timer = window.setInterval(() => setNow(Date.now()), 1000);
-    return () => window.clearInterval(timer);
-  }, [isPending]);
-  const stop = useCallback(() => {
-    stopper.current?.abort();
-    reset();
-  }, [reset]);
-  return { ...ask, stop, seconds: Math.max(0, Math.round((now - submittedAt) / 1000)) };
+/** How a proposal for a mix is asked for; a newer question about the mix takes the place of an older one. */
+function useProposals(mixId: number): Work<Schemas["BalanceQuestion"], Schemas["Proposal"]> {
+  return useMemo(
+    () => ({
+      ask: (question, signal) => answer(api.POST("/proposals", { params: { query: { mix: mixId } }, body: question, signal })),
+      look: (id) => answer(api.GET("/proposals/{job_id}", { params: { path: { job_id: id } } })),
+      stop: (id) => answer(api.DELETE("/proposals/{job_id}", { params: { path: { job_id: id } } })),
+    }),
+    [mixId],
+  );
 }
 
 function acceptedLines(proposal: Schemas["Proposal"], taken: ReadonlySet<number>, draft: Draft) {

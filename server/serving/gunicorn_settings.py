@@ -1,18 +1,25 @@
-"""How the application is served: threads with persistent database connections."""
+"""How the application is served: threads with persistent database connections, requests gathered before they begin."""
 
 import gc
 import os
 from importlib import import_module
 
 wsgi_app = "config.wsgi:application"
-worker_class = "gthread"
+worker_class = "serving.gathering_worker.GatheringWorker"
 workers = (os.cpu_count() or 2) + 1
 threads = 2
 keepalive = 75
 timeout = 60
+graceful_timeout = 8
 accesslog = None
 errorlog = "-"
+# What gunicorn says goes where Django's log goes, which is set up when the application is loaded.
+logconfig_dict = {
+    "loggers": {"gunicorn.error": {"level": "WARNING", "handlers": [], "propagate": True, "qualname": "gunicorn.error"}}
+}
 preload_app = True
+control_socket_disable = True
+umask = 0o077
 
 
 def when_ready(_server: object) -> None:

@@ -1,0 +1,43 @@
+"""`work`: do jobs until told to end."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+from multiprocessing import get_context
+from multiprocessing.forkserver import ensure_running
+from typing import Any, Final
+
+from django.core.management.base import BaseCommand
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from jobs.models import UNFINISHED, Job
+from jobs.tasks import recover
+
+AT_ONCE: Final = 2
+"""Jobs side by side; each keeps one processor busy."""
+KEPT_FOR: Final = timedelta(days=1)
+"""Answers of jobs that have ended: longer than anybody looks at one."""
+_GRACE_S: Final = 1.0
+
+
+class Command(BaseCommand):
+    """The worker of this installation; there is one."""
+
+    help = __doc__ or ""
+
+    def handle(self, *_args: Any, **_options: Any) -> None:
+        get_context("forkserver").set_forkserver_preload(["jobs.preload"])
+        ensure_running()  # now, and not when somebody waits for the first job
+        old = Job.objects.of_all_kitchens().filter(changed_at__lt=timezone.now() - KEPT_FOR)
+        old.exclude(state__in=UNFINISHED).delete()
+        recover()
+        worker = app.with_connector(app.connector.get_worker_connector())  # type: ignore[attr-defined]
+        worker.run_worker(
+            queues=["jobs"],
+            concurrency=AT_ONCE,
+            fetch_job_polling_interval=5.0,
+            shutdown_graceful_timeout=_GRACE_S,
+            delete_jobs="always",
+            install_signal_handlers=True,
+        )
