@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from threading import Lock
+from typing import Final
 
 import numpy as np
+from django.db.models.expressions import RawSQL
 
 from ingredients.models import Ingredient as IngredientRow
 from jalebi_core.model.components import FloatArray
@@ -33,15 +37,40 @@ class ServingCondition:
     own: bool
 
 
+@dataclass(frozen=True, slots=True)
+class _Kept:
+    """A row in memory, and the mark by which it is known whether the database has another by now."""
+
+    mark: str
+    ingredient: Ingredient
+    called: tuple[str, ...]
+    put_away: bool
+
+
 class ShelfCache:
     """All ingredients of a kitchen by slug, an index of their names, and what each brings as arrays."""
 
-    def __init__(self, rows: list[IngredientRow]) -> None:
-        self.ingredients: Mapping[str, Ingredient] = {row.slug: row.to_core() for row in rows}
+    def __init__(self, version: int, kept: Mapping[int, _Kept], before: ShelfCache | None = None) -> None:
+        self.version = version
+        self.kept = kept
+        self.ingredients: Mapping[str, Ingredient] = {row.ingredient.slug: row.ingredient for row in kept.values()}
         self.places = {
-            row.slug: ServingCondition(at, tuple(row.also), row.put_away, row.slug not in catalogue())
-            for at, row in enumerate(rows)
+            row.ingredient.slug: ServingCondition(
+                at, row.called[1:], row.put_away, row.ingredient.slug not in catalogue()
+            )
+            for at, row in enumerate(kept.values())
         }
+        self._names_before = before._names if before is not None and before._called == self._called else None
+
+    @cached_property
+    def _called(self) -> Mapping[str, tuple[str, ...]]:
+        """The names of all that is not put away, by slug."""
+        return {row.ingredient.slug: row.called for row in self.kept.values() if not row.put_away}
+
+    @cached_property
+    def _names(self) -> IngredientIndex:
+        """An index of names: that of the shelf before where no name has changed, as with most changes."""
+        return IngredientIndex(self._called) if self._names_before is None else self._names_before
 
     @cached_property
     def _rows(self) -> FloatArray:
@@ -65,11 +94,9 @@ class ShelfCache:
     @cached_property
     def words(self) -> SearchIndex:
         """Names, measures and kinds of all that is not put away, as reading a recipe needs them."""
-        shown = {slug: ingredient for slug, ingredient in self.ingredients.items() if not self.places[slug].put_away}
+        shown = {slug: self.ingredients[slug] for slug in self._called}
         return SearchIndex(
-            IngredientIndex(
-                {slug: (ingredient.composition.name, *self.places[slug].also) for slug, ingredient in shown.items()}
-            ),
+            self._names,
             {slug: ingredient.measures for slug, ingredient in shown.items()},
             {slug: ingredient.kind for slug, ingredient in shown.items()},
         )
@@ -90,14 +117,43 @@ class ShelfCache:
         return [slug for slug in slugs if not any(offence(self.ingredients[slug], key) for key in diet)]
 
 
-@lru_cache(maxsize=64)
-def _cached_shelf(kitchen_id: int, _shelf_version: int) -> ShelfCache:
-    return ShelfCache(list(IngredientRow.objects.of(kitchen_id)))
+MOST_SHELVES: Final = 16
+"""Kitchens whose shelf a worker keeps, of some 10 MB for five thousand ingredients; the one not used longest goes."""
+_shelves: OrderedDict[int, ShelfCache] = OrderedDict()
+_reading = Lock()
 
 
 def shelf_of(kitchen: Kitchen) -> ShelfCache:
-    """Return a kitchen's shelf, remembered until the database says that it changed."""
-    return _cached_shelf(kitchen.pk, kitchen.shelf_version)
+    """Return a kitchen's shelf; after a change only the rows that are others than before are read again."""
+    with _reading:
+        shelf = _shelves.get(kitchen.pk)
+        if shelf is None or shelf.version != kitchen.shelf_version:
+            shelf = _shelves[kitchen.pk] = _read(kitchen, shelf)
+        _shelves.move_to_end(kitchen.pk)
+        while len(_shelves) > MOST_SHELVES:
+            _shelves.popitem(last=False)
+        return shelf
+
+
+def _read(kitchen: Kitchen, before: ShelfCache | None) -> ShelfCache:
+    """Read a shelf: a row is known to be as it was by the transaction that wrote it and the place where it lies.
+
+    The transaction alone would not do: it may write a row, read the shelf, and write the row again.
+    """
+    rows = IngredientRow.objects.of(kitchen)
+    marked = rows.annotate(mark=RawSQL("ingredients_ingredient.xmin::text || ingredients_ingredient.ctid::text", ()))
+    marks: dict[int, str] = dict(marked.values_list("pk", "mark"))
+    kept = {} if before is None else before.kept
+    stale = [key for key, mark in marks.items() if key not in kept or kept[key].mark != mark]
+    fresh = {row.pk: row for row in (rows if len(stale) == len(marks) else rows.filter(pk__in=stale))}
+    there = [key for key in marks if key in fresh or key in kept]
+    now = {key: _kept(fresh[key], marks[key]) if key in fresh else kept[key] for key in there}
+    return ShelfCache(kitchen.shelf_version, now, before)
+
+
+def _kept(row: IngredientRow, mark: str) -> _Kept:
+    ingredient = row.to_core()
+    return _Kept(mark, ingredient, (ingredient.composition.name, *row.also), row.put_away)
 
 
 def ingredients_of(kitchen: Kitchen) -> Mapping[str, Ingredient]:

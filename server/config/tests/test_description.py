@@ -24,7 +24,6 @@ from schemathesis.specs.openapi.checks import (
 )
 
 from config.api import PREFIX, api
-from ingredients import shelf_cache
 from testing.kitchen_case import KitchenCase
 
 Case = schemathesis.Case[Any]
@@ -129,7 +128,6 @@ class SequencesTest(DescribedCase):
 
             def teardown(self) -> None:
                 transaction.savepoint_rollback(self.before)
-                shelf_cache._cached_shelf.cache_clear()
                 super().teardown()
 
             def get_call_kwargs(self, _case: Case) -> dict[str, Any]:
@@ -144,7 +142,7 @@ class SequencesTest(DescribedCase):
 
         Sequence.run(
             settings=settings(
-                max_examples=60,
+                max_examples=30,
                 stateful_step_count=8,
                 deadline=None,
                 database=None,
@@ -154,5 +152,5 @@ class SequencesTest(DescribedCase):
             )
         )
         self.assertEqual(failures[:3], [])
-        made = sum(count for (label, status), count in reached.items() if "{mix_id}" in label and status < 300)
-        self.assertGreater(made, 0, f"no sequence reached a mix that another request made: {dict(reached)}")
+        made = sum(count for (label, status), count in reached.items() if label.count("{") > 1 and status < 300)
+        self.assertGreater(made, 0, f"no sequence reached what another request made: {dict(reached)}")

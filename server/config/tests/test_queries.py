@@ -74,7 +74,7 @@ class QueriesTest(KitchenCase):
 
     def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
         Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")
-        for asked in (1, 0, 0):
+        for asked in (2, 0, 0):
             with self.assertNumQueries(SIGNED_IN + asked):
                 _, before = self.send("POST", "/analyses", {"lines": LINES})
         water = {"name": "Sugar syrup", "per_100g": {"water": 50, "sucrose": 50}}
