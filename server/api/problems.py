@@ -39,7 +39,7 @@ PLAIN: Final[Mapping[int, tuple[str, str]]] = {
     413: ("too-large", "That is more than 1 MB, or 10 MB for a file of ingredients, which is more than anybody needs."),
     431: ("head-too-large", "The headers of this request are too long."),
     500: ("broken", _BROKEN),
-    503: ("busy", "Jalebi is starting or has too much to do. What was saved is saved; it is tried again by itself."),
+    503: ("busy", "Jalebi is coming back or has too much to do. Nothing saved is lost; this is tried again by itself."),
     507: (
         "disk-full",
         "The disk of the machine that Jalebi runs on is full. Make room there; nothing saved is lost.",

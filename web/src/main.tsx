@@ -7,16 +7,22 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { App } from "./app";
-import { Problem } from "./shared/api/client";
+import { Offline, Problem } from "./shared/api/client";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 if (nonce) setNonce(nonce);
 
 notifyManager.setScheduler(queueMicrotask); // a timer would let a frame go by before an answer is drawn
 
+const TRY_AGAIN_MS = 2000;
+
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => !(error instanceof Problem) && count < 2, refetchOnWindowFocus: false },
+    queries: {
+      retry: (count, error) => !(error instanceof Problem) && count < 2,
+      refetchOnWindowFocus: false,
+      refetchInterval: (query) => query.state.error instanceof Offline && TRY_AGAIN_MS, // what says so comes back by itself
+    },
     mutations: { networkMode: "always" }, // without a connection a press says so, and does not wait to surprise later
   },
 });
