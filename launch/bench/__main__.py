@@ -20,9 +20,10 @@ def main(arguments: list[str]) -> int:
         print(figure.line(), flush=True)
     try:
         with demo_server() as server:
-            from . import generated_calls, interface_speed, materials_speed, mixes_speed, server_speed
+            from . import generated_calls, interface_speed, load_speed, materials_speed, mixes_speed, server_speed
 
             measurements = (
+                load_speed.figures,
                 server_speed.figures,
                 interface_speed.figures,
                 materials_speed.figures,

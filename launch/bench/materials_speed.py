@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import time
-import tomllib
 from contextlib import suppress
 from functools import partial
 
@@ -12,9 +11,9 @@ from jalebi_core.formats.recipe.reading import read_recipe
 from jalebi_core.model.errors import RecipeError
 from jalebi_core.shelf.ingredient_search import SearchIndex, search_index
 from launch.demo_server import DemoServer
-from launch.places import ROOT
 
 from .figure import Figure, median_ms, p95
+from .hostile_texts import hostile_texts
 from .server_speed import Client
 
 _ROWS = 5_000
@@ -33,7 +32,7 @@ def figures(server: DemoServer) -> list[Figure]:
     shelf = search_index()
     reading = median_ms(lambda: read_recipe(recipe, shelf), runs=30)
     client = Client(server.port, server.person, server.password)
-    rows = _ingredient_rows()
+    rows = ingredient_rows()
     preview = _seconds(client, "/ingredient-files", rows)
     apply = _seconds(client, "/ingredient-files?apply=true", rows)
     for wanted in _WANTED:
@@ -48,25 +47,23 @@ def figures(server: DemoServer) -> list[Figure]:
 
 
 def _slowest_hostile_text(shelf: SearchIndex) -> float:
-    kinds = tomllib.loads((ROOT / "core/tests/data/hostile_texts.toml").read_text("utf-8"))["text"]
-
-    def read(kind: dict[str, str]) -> None:
-        repeated = kind["repeated"] * (_HOSTILE_CHARACTERS // len(kind["repeated"]))
+    def read(text: str) -> None:
         with suppress(RecipeError):
-            read_recipe(kind["before"] + repeated + kind.get("after", ""), shelf)
+            read_recipe(text, shelf)
 
-    return max(median_ms(partial(read, kind), runs=3) for kind in kinds)
+    return max(median_ms(partial(read, text), runs=3) for text in hostile_texts(_HOSTILE_CHARACTERS).values())
 
 
-def _ingredient_rows() -> bytes:
-    names = (f"{place} {thing} {number}" for number in range(1, 51) for place in _PLACES for thing in _THINGS)
-    rows = (f"{name},{30 + at % 40},{70 - at % 40}" for at, name in enumerate(itertools.islice(names, _ROWS)))
+def ingredient_rows(count: int = _ROWS) -> bytes:
+    """Return a file of so many invented ingredients."""
+    names = (f"{place} {thing} {number}" for number in itertools.count(1) for place in _PLACES for thing in _THINGS)
+    rows = (f"{name},{30 + at % 40},{70 - at % 40}" for at, name in enumerate(itertools.islice(names, count)))
     return "\n".join(("name,water,sucrose", *rows)).encode()
 
 
 def _seconds(client: Client, path: str, rows: bytes) -> float:
     began = time.perf_counter()
-    client.send_file(client.in_kitchen(path), rows)
+    client.finished("/ingredient-files", client.send_file(client.in_kitchen(path), rows))
     return time.perf_counter() - began
 
 

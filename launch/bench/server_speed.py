@@ -20,6 +20,7 @@ class Client:
     """A signed-in client with one kept connection."""
 
     def __init__(self, port: int, name: str, password: str) -> None:
+        self.port = port
         self._connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
         self._cookies: dict[str, str] = {}
         self.call("GET", "/")
@@ -46,6 +47,14 @@ class Client:
         """Send a file as a form does and return the answer's body."""
         head = b'--cut\r\nContent-Disposition: form-data; name="file"; filename="goods.csv"\r\n\r\n'
         return self._send("POST", path, head + data + b"\r\n--cut--\r\n", "multipart/form-data; boundary=cut")
+
+    def finished(self, path: str, answer: bytes) -> Any:
+        """Return what a request came to: its answer, or that of the job that it became."""
+        found = json.loads(answer)
+        while found.get("state") in ("waiting", "running"):
+            time.sleep(0.02)
+            found = json.loads(self.call("GET", self.in_kitchen(f"{path}/{found['id']}")))
+        return found.get("answer", found)
 
     def _send(
         self, method: str, path: str, content: bytes | None, content_type: str, version: int | None = None
@@ -75,7 +84,7 @@ class Client:
             + "".join(f"{name}: {value}\r\n" for name, value in self.headers().items())
             + "\r\n"
         )
-        connection = socket.create_connection(("127.0.0.1", self._connection.port))
+        connection = socket.create_connection(("127.0.0.1", self.port))
         return connection, head.encode() + content
 
 

@@ -1,1 +1,1 @@
-"""What takes many minutes to show: that nothing is lost when everything is killed, and that memory does not grow."""
+"""What takes minutes to show: that nothing stops it, that nothing is lost when parts are killed, that nothing grows."""

@@ -1,4 +1,4 @@
-"""Run what is asked for, both by default, and print the figures."""
+"""Run what is asked for, all by default, and print the figures."""
 
 from __future__ import annotations
 
@@ -6,15 +6,15 @@ import sys
 
 from launch.places import LaunchError
 
-from . import kills, memory
+from . import attack, kills, memory
 
-_PARTS = {"kills": kills.figures, "memory": memory.figures}
+_PARTS = {"attack": attack.figures, "kills": kills.figures, "memory": memory.figures}
 
 
 def main(arguments: list[str]) -> int:
     """Print the figures; exit code 2 for a call that makes no sense, 1 where something was lost or grew."""
     if unknown := [name for name in arguments if name not in _PARTS]:
-        print(f"jalebi: endure knows {' and '.join(_PARTS)}, not “{unknown[0][:40]}”.", file=sys.stderr)
+        print(f"jalebi: endure knows {', '.join(_PARTS)}, not “{unknown[0][:40]}”.", file=sys.stderr)
         return 2
     short = False
     try:

@@ -31,7 +31,7 @@ class EndureTest(TestCase):
     def test_an_unknown_part_is_named_with_those_there_are(self) -> None:
         with contextlib.redirect_stderr(io.StringIO()) as message:
             self.assertEqual(main(["sleep"]), 2)
-        self.assertEqual(message.getvalue(), "jalebi: endure knows kills and memory, not “sleep”.\n")
+        self.assertEqual(message.getvalue(), "jalebi: endure knows attack, kills, memory, not “sleep”.\n")
 
     def test_a_figure_that_is_short_makes_it_fail(self) -> None:
         good, short = Figure("lost", 0.0, 0.0, ""), Figure("lost", 1.0, 0.0, "")
