@@ -6,6 +6,7 @@ from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
 from browser.pages import amount, choose, open_mix, to_balance, to_refusal, verdict, wait_until_saved
+from jobs.models import Job
 from mixes.models import Mix
 
 
@@ -35,6 +36,18 @@ class BalanceTest(BrowserCase):
         page.keyboard.press("Control+Shift+z")
         expect(amount(page, "Dextrose, monohydrate")).to_have_value("69")
         wait_until_saved(page)
+
+    def test_a_long_one_becomes_a_job_that_ends_in_the_same_proposal(self) -> None:
+        self.browse(self.be_sure)
+        jobs = Job.objects.of(self.kitchen)
+        self.assertEqual([(job.kind, job.state) for job in jobs], [("balance", "done")])
+
+    def be_sure(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        page.keyboard.press("b")
+        page.get_by_role("checkbox", name="in nine of ten batches").check()
+        page.get_by_role("button", name="Balance", exact=True).last.click()
+        expect(page.locator("[data-proposal]")).to_be_visible()
 
     def test_some_lines_are_taken_and_others_left(self) -> None:
         self.browse(self.take_some)

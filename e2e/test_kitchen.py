@@ -21,6 +21,14 @@ class KitchenTest(BrowserCase):
         self.assertEqual((self.kitchen.cabinet_c, self.kitchen.scale_g), (-12.5, 0.1))
         self.assertEqual(self.kitchen.may_come_in, ["fructose"])
 
+    def test_the_licences_of_fonts_and_packages_ship(self) -> None:
+        self.browse(self.read_licences)
+
+    def read_licences(self, page: Page) -> None:
+        page.get_by_role("link", name="Sluice No. 9").click()
+        page.get_by_role("link", name="Licences of fonts and packages").click()
+        expect(page.locator("body")).to_contain_text("SIL OPEN FONT LICENSE")
+
     def set_kitchen(self, page: Page) -> None:
         page.get_by_role("link", name="Sluice No. 9").click()
         cabinet = page.get_by_label("Serving cabinet, °C")

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from unittest import mock
+
+from django.db import OperationalError
 from playwright.sync_api import Page, Route, expect
 
 from browser.browser_case import BrowserCase
@@ -58,6 +61,31 @@ class SavingTest(BrowserCase):
         page.keyboard.press("Enter")
         wait_until_saved(page)
         expect(page.get_by_role("alert")).to_have_count(0)
+
+    def test_what_is_typed_while_the_database_is_away_is_kept_and_saved_when_it_is_back(self) -> None:
+        away = OperationalError("the connection is closed")
+        with mock.patch("mixes.api.save_draft", side_effect=away), self.assertLogs("api.problems"):
+            self.browse(self.type_without_a_database)
+        self.browse(wait_until_saved)
+        mix = Mix.objects.of(self.kitchen).get(name="Quince sorbet")
+        self.assertEqual(mix.lines.get(ingredient__slug="sugar").grams, 91)
+
+    def type_without_a_database(self, page: Page) -> None:
+        open_mix(page, "Quince sorbet")
+        amount(page, "Table sugar").fill("91")
+        page.keyboard.press("Enter")
+        expect(page.get_by_text("no connection: kept in this browser")).to_be_visible()
+
+    def test_a_page_that_comes_too_early_shows_the_mix_by_itself_later(self) -> None:
+        address = f"{self.live_server_url}/bench/{Mix.objects.of(self.kitchen).get(name='Quince sorbet').pk}"
+        away = OperationalError("the connection is closed")
+        with mock.patch("mixes.api._out", side_effect=away), self.assertLogs("api.problems"):
+            self.browse(lambda page: self.open_without_a_database(page, address))
+        self.browse(lambda page: expect(amount(page, "Table sugar")).to_be_visible())
+
+    def open_without_a_database(self, page: Page, address: str) -> None:
+        page.goto(address)
+        expect(page.get_by_text("this is tried again by itself")).to_be_visible()
 
     def test_a_save_whose_answer_is_lost_is_nobody_elses(self) -> None:
         self.browse(self.lose_an_answer)

@@ -1,4 +1,5 @@
 /// <reference types="node" />
+import { readdirSync, readFileSync } from "node:fs";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 
 import tailwindcss from "@tailwindcss/vite";
@@ -24,7 +25,28 @@ function compress(): Plugin {
   };
 }
 
+type Locked = { packages: Record<string, { dev?: boolean; version?: string; license?: string }> };
+
+/** Puts the licence texts of every font and package that the interface is built of beside it. */
+function licences(): Plugin {
+  return {
+    name: "licences",
+    generateBundle() {
+      const { packages } = JSON.parse(readFileSync("package-lock.json", "utf8")) as Locked;
+      const texts = Object.entries(packages)
+        .filter(([folder, { dev }]) => folder && !dev)
+        .map(([folder, { version, license }]) => {
+          const name = folder.replace(/^.*node_modules\//, "");
+          const file = readdirSync(folder).find((one) => /^(licen[cs]e|copying)/i.test(one));
+          const text = file ? readFileSync(`${folder}/${file}`, "utf8").trim() : "(comes without a text of its own)";
+          return `${name} ${version ?? ""}, ${license ?? ""}\n\n${text}\n`;
+        });
+      this.emitFile({ type: "asset", fileName: "assets/licences.txt", source: texts.join(`\n${"-".repeat(78)}\n\n`) });
+    },
+  };
+}
+
 export default defineConfig({
-  plugins: [react(), tailwindcss(), compress()],
+  plugins: [react(), tailwindcss(), compress(), licences()],
   build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
 });

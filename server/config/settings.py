@@ -133,8 +133,7 @@ LOGGING = {
     "formatters": {"json": {"()": "serving.log.JsonFormatter"}},
     "handlers": {
         "log": {
-            # The launcher renames a file that has grown; this handler then goes on in a new one.
-            "class": "logging.handlers.WatchedFileHandler",
+            "class": "serving.log.PrivateFileHandler",
             "filename": _from_environment("JALEBI_LOG"),
             "formatter": "json",
             "delay": True,

@@ -2,13 +2,25 @@
 
 from __future__ import annotations
 
+import io
 import json
 import logging
+import os
 import traceback
 from datetime import UTC, datetime
+from io import TextIOWrapper
+from logging.handlers import WatchedFileHandler
 from typing import Any
 
 import psycopg
+
+
+class PrivateFileHandler(WatchedFileHandler):
+    """Writes a log that only this user reads; once the launcher has renamed it, goes on in a new one."""
+
+    def _open(self) -> TextIOWrapper:
+        descriptor = os.open(self.baseFilename, os.O_WRONLY | os.O_CREAT | os.O_APPEND, 0o600)
+        return TextIOWrapper(io.BufferedWriter(io.FileIO(descriptor, "a")), encoding="utf-8", write_through=True)
 
 
 class JsonFormatter(logging.Formatter):

@@ -12,6 +12,7 @@ from django.conf import settings
 from django.contrib.auth.hashers import identify_hasher
 from django.db import OperationalError
 from django.test import Client, TestCase
+from psycopg.errors import AdminShutdown, DiskFull
 
 from config import page as interface
 from kitchens.models import Person
@@ -87,6 +88,16 @@ class HeadersTest(KitchenCase):
             response = self.client.get("/")
         self.assertEqual(response.status_code, 503)
         self.assertIn("./jalebi start", response.content.decode())
+
+    def test_a_database_that_is_away_or_full_says_so_and_when_to_ask_again(self) -> None:
+        for cause, status in ((AdminShutdown("x"), 503), (None, 503), (DiskFull("x"), 507)):
+            error = OperationalError("away")
+            error.__cause__ = cause
+            with mock.patch("mixes.api.mixes_page", side_effect=error), self.assertLogs("api.problems"):
+                response = self.client.get(f"{self.place}/mixes")
+            with self.subTest(cause=cause):
+                self.assertEqual((response.status_code, response.json()["status"]), (status, status))
+                self.assertEqual("Retry-After" in response.headers, status == 503)
 
     def test_unknown_addresses_and_broken_code_answer_as_problems(self) -> None:
         status, _ = self.send("GET", "/mixes/999999999999999999999999")

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import signal
 import subprocess
 import sys
+import time
 import unittest
 from pathlib import Path
 from typing import Any, ClassVar
@@ -91,6 +93,37 @@ class UpgradeTest(unittest.TestCase):
             with self.subTest(revision=name):
                 self.same(now["analysis"], then["analysis"])
                 self.assertEqual(now["detail"]["changes"], then["detail"]["changes"])
+
+    def test_an_upgrade_that_is_broken_off_is_finished_by_the_next(self) -> None:
+        name = f"broken_off_{os.getpid()}"
+        with self.connected("postgres") as database:
+            database.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+        try:
+            with self.connected(name) as database:
+                database.execute((FIRST_RELEASE / "demo.sql").read_bytes())
+            env = {**os.environ, "JALEBI_DATABASE": name}
+            prepare = [sys.executable, "-m", "config.manage", "prepare"]
+            for how, applied in ((signal.SIGTERM, 1), (signal.SIGKILL, 20)):
+                begun = subprocess.Popen(prepare, env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+                before = self.applied(name)
+                while begun.poll() is None and self.applied(name) < before + applied:
+                    time.sleep(0.005)
+                begun.send_signal(how)
+                begun.wait()
+            done = subprocess.run(prepare, env=env, text=True, capture_output=True)
+            self.assertEqual(done.returncode, 0, done.stderr)
+            with self.connected(name) as database:
+                kept = database.execute("SELECT count(*) FROM batches_batch").fetchone()
+            self.assertEqual(kept, (len(self.then["batches"]),))
+        finally:
+            with self.connected("postgres") as database:
+                database.execute(sql.SQL("DROP DATABASE {} WITH (FORCE)").format(sql.Identifier(name)))
+
+    def applied(self, name: str) -> int:
+        """Return how many migrations a database has seen."""
+        with self.connected(name) as database:
+            row = database.execute("SELECT count(*) FROM django_migrations").fetchone()
+        return int(row[0]) if row else 0
 
     def test_what_an_old_snapshot_does_not_hold_is_not_stated(self) -> None:
         batch = self.now["batches"]["1"]

@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
 from typing import Any
 from unittest import mock
 
+from django.contrib.sessions.models import Session
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import override_settings
+from django.utils import timezone
 
 from jobs.models import Job
 from jobs.start import start_job
 from jobs.tasks import recover, run
 from jobs.tests.settings import JOB_BODIES
+from jobs.tidying import tidy
+from kitchens.models import WrongTries
 from testing.kitchen_case import LINES, KitchenCase
 
 
@@ -107,3 +112,27 @@ class JobTest(KitchenCase):
             job.refresh_from_db()
             self.assertEqual(job.state, state)
         self.assertIn("interrupted twice", str(job.problem))
+
+
+class TidyTest(KitchenCase):
+    """What nobody needs any more goes, and what somebody may still look at stays."""
+
+    def test_old_sessions_tries_and_jobs_go_and_new_ones_stay(self) -> None:
+        now = timezone.now()
+        for days in (0, 3):
+            with mock.patch("django.utils.timezone.now", return_value=now - timedelta(days=days)):
+                Job.objects.create(
+                    kitchen=self.ours.kitchen,
+                    kind="balance",
+                    about=str(days),
+                    asked_by=self.ours,
+                    asked={},
+                    state="done",
+                )
+                WrongTries.objects.create(key=str(days), last_at=now - timedelta(days=days))
+        Session.objects.create(session_key="over", session_data="x", expire_date=now - timedelta(days=1))
+        tidy()
+        self.assertEqual([job.about for job in Job.objects.of(self.ours.kitchen)], ["0"])
+        self.assertEqual([tries.key for tries in WrongTries.objects.all()], ["0"])
+        self.assertFalse(Session.objects.filter(session_key="over").exists())
+        self.assertEqual(self.send("GET", "/api/v1/session")[0], 200)

@@ -5,11 +5,14 @@ from __future__ import annotations
 import json
 import logging
 import sys
+import tempfile
+from pathlib import Path
+from unittest import TestCase
 
 from django.db import IntegrityError, transaction
 
 from ingredients.models import Ingredient
-from serving.log import JsonFormatter
+from serving.log import JsonFormatter, PrivateFileHandler
 from testing.kitchen_case import KitchenCase
 
 
@@ -42,3 +45,19 @@ class LogTest(KitchenCase):
             line = logged(sys.exc_info()[1] or ValueError())
         self.assertNotIn("secret", line)
         self.assertIn("ValueError", line)
+
+
+class PrivateFileTest(TestCase):
+    """The file itself."""
+
+    def test_it_is_for_this_user_alone_and_begun_anew_when_it_was_set_aside(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder, "server.log")
+            handler = PrivateFileHandler(str(path), delay=True)
+            handler.setFormatter(JsonFormatter())
+            for number in (1, 2):
+                handler.handle(logging.LogRecord("x", logging.ERROR, "x.py", 1, "failed %s", (number,), None))
+                self.assertEqual(path.stat().st_mode & 0o777, 0o600)
+                self.assertEqual(json.loads(path.read_text())["message"], f"failed {number}")
+                path.rename(path.with_name("server.log.1"))
+            handler.close()

@@ -2,22 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
 from multiprocessing import get_context
 from multiprocessing.forkserver import ensure_running
 from typing import Any, Final
 
 from django.core.management.base import BaseCommand
-from django.utils import timezone
 from procrastinate.contrib.django import app
 
-from jobs.models import UNFINISHED, Job
 from jobs.tasks import recover
+from jobs.tidying import tidy
 
 AT_ONCE: Final = 2
 """Jobs side by side; each keeps one processor busy."""
-KEPT_FOR: Final = timedelta(days=1)
-"""Answers of jobs that have ended: longer than anybody looks at one."""
 _GRACE_S: Final = 1.0
 
 
@@ -29,8 +25,7 @@ class Command(BaseCommand):
     def handle(self, *_args: Any, **_options: Any) -> None:
         get_context("forkserver").set_forkserver_preload(["jobs.preload"])
         ensure_running()  # now, and not when somebody waits for the first job
-        old = Job.objects.of_all_kitchens().filter(changed_at__lt=timezone.now() - KEPT_FOR)
-        old.exclude(state__in=UNFINISHED).delete()
+        tidy()
         recover()
         worker = app.with_connector(app.connector.get_worker_connector())  # type: ignore[attr-defined]
         worker.run_worker(

@@ -30,13 +30,18 @@ export function KitchenPage() {
     <>
       <StationHead title={kitchen.name} />
       <div className="grid items-start gap-3 px-4 pb-6 md:grid-cols-[15.5rem_minmax(0,1fr)]">
-        <nav aria-label="Rooms of the kitchen" className="panel flex flex-wrap p-1.5 md:grid">
-          {ROOMS.map(({ key, name: roomName }) => (
-            <NavLink key={key} to={`/kitchen/${key}`} className={({ isActive }) => `rounded-button px-3 py-1.5 ${isActive ? "bg-steel font-semibold" : "text-muted hover:text-ink"}`}>
-              {roomName}
-            </NavLink>
-          ))}
-        </nav>
+        <div className="grid gap-2">
+          <nav aria-label="Rooms of the kitchen" className="panel flex flex-wrap p-1.5 md:grid">
+            {ROOMS.map(({ key, name: roomName }) => (
+              <NavLink key={key} to={`/kitchen/${key}`} className={({ isActive }) => `rounded-button px-3 py-1.5 ${isActive ? "bg-steel font-semibold" : "text-muted hover:text-ink"}`}>
+                {roomName}
+              </NavLink>
+            ))}
+          </nav>
+          <a href="/assets/licences.txt" className="justify-self-start px-3 py-1 text-sm text-muted underline">
+            Licences of fonts and packages
+          </a>
+        </div>
         <section aria-labelledby="room" className="panel grid max-w-3xl gap-4 p-5">
           <h2 id="room" className="text-xl">
             {name}
