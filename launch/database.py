@@ -12,6 +12,7 @@ import tempfile
 import time
 from contextlib import suppress
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 from .debian import ensure_postgres
@@ -64,7 +65,7 @@ class Cluster:
         There it is named after the installation, not its path: a new clone in the place of an old one
         has other secrets and begins anew.
         """
-        if self._as_owner and subprocess.run([*self._as_owner, "test", "-x", str(VAR)], cwd="/").returncode != 0:
+        if self._as_owner and not _may_enter(VAR):
             return _ELSEWHERE / load_secrets()["installation"] / self.name
         return VAR / self.name
 
@@ -180,6 +181,12 @@ class Cluster:
         except (OSError, ValueError, IndexError):
             return None
         return port if str(data).encode() in command else None
+
+
+@cache
+def _may_enter(folder: Path) -> bool:
+    """Say whether the user ``postgres`` may enter a folder; asked once, because supervision asks all the time."""
+    return subprocess.run(["runuser", "-u", "postgres", "--", "test", "-x", str(folder)], cwd="/").returncode == 0
 
 
 def _processes_in(data: Path) -> list[int]:

@@ -60,10 +60,9 @@ class ElsewhereTest(TestCase):
     """Where root's database lies when the user postgres cannot enter the clone."""
 
     def folder(self, installation: str) -> Path:
-        refused: subprocess.CompletedProcess[bytes] = subprocess.CompletedProcess([], 1)
         with (
             mock.patch("launch.database.os.geteuid", return_value=0),
-            mock.patch("launch.database.subprocess.run", return_value=refused),
+            mock.patch("launch.database._may_enter", return_value=False),
             mock.patch("launch.database.load_secrets", return_value={"installation": installation}),
         ):
             return Cluster("kitchens").folder

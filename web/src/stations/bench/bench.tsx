@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { lazy, type ReactNode, Suspense } from "react";
 import { useParams } from "react-router";
 
 import { Tub } from "../../charts/tub";
@@ -7,7 +7,6 @@ import type { Schemas } from "../../shared/api/client";
 import { mixQuery } from "../../shared/api/queries";
 import { useStableCallback } from "../../shared/use-stable-callback";
 import { Waiting } from "../../ui/waiting";
-import { BalancePanel } from "./balance/balance-panel";
 import { BalanceContext, useBalance, useBalanceOf } from "./balance/use-balance";
 import { ActionsContext, ComparisonContext, DraftContext, type OpenDialog, ReadingContext, SelectionContext, useBenchActions, useComparison, useDraft, useReading, useSelection } from "./bench-context";
 import { BenchDialogs } from "./dialogs";
@@ -24,6 +23,8 @@ import { Air } from "./size/air";
 import { useBench } from "./use-bench";
 import { useBenchKeys } from "./use-bench-keys";
 import { Verdict } from "./verdict";
+
+const BalancePanel = lazy(() => import("./balance/balance-panel").then(({ BalancePanel }) => ({ default: BalancePanel })));
 
 /** One mix on the Bench: the verdict, and the chain that leads there. */
 export function Bench() {
@@ -116,5 +117,10 @@ function BelowDrawings() {
   const { analysis, reading } = useReading();
   const { open, show } = useBalance();
   if (!analysis || !reading) return null;
-  return open ? <BalancePanel /> : <OutcomesPanel balance={show} />;
+  if (!open) return <OutcomesPanel balance={show} />;
+  return (
+    <Suspense fallback={<section aria-busy className="panel xl:h-[19rem]" />}>
+      <BalancePanel />
+    </Suspense>
+  );
 }
