@@ -39,7 +39,7 @@ export interface paths {
         put?: never;
         /**
          * Sign In
-         * @description Sign in; wrong passwords are counted and slow the next try down.
+         * @description Sign in; wrong passwords are counted and make the next try wait.
          */
         post: operations["kitchens_session_sign_in"];
         /**
