@@ -28,7 +28,7 @@ MOST_HELD: Final = 64_000_000
 HEAD_SECONDS: Final = 10.0
 """From the first byte to the end of the headers; a browser sends them at once."""
 BODY_SECONDS: Final = 30.0
-"""From there to the end of the body: 2 MB over a slow house network."""
+"""From there to the end of the body: 12 MB over a house network."""
 FIRST_BYTE_SECONDS: Final = 15.0
 """Browsers open connections ahead of need; one that stays empty this long is closed."""
 SEND_SECONDS: Final = 20
