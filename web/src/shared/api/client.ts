@@ -98,7 +98,8 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
   return data as T;
 }
 
-function problemOf(status: number, body: unknown): Problem | Offline {
+/** What an error answer says, as an error to throw. */
+export function problemOf(status: number, body: unknown): Problem | Offline {
   const { type, detail, errors } = (body ?? {}) as Partial<Schemas["Problem"]>;
   if (status === TRY_LATER) return new Offline(detail);
   return new Problem(status, type?.replace("/problems/", "") ?? "", detail ?? "The server gave no reason.", errors);

@@ -1,7 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 
-import { Offline, Problem, type Schemas } from "./client";
+import { Offline, problemOf, type Schemas } from "./client";
 
 /** What takes longer than a moment, as the server tells it. */
 export type Job<Found> = {
@@ -93,7 +93,7 @@ async function follow<Found>(
       throw error;
     });
   }
-  if (job.problem) throw new Problem(job.problem.status, job.problem.type, job.problem.detail, job.problem.errors);
+  if (job.problem) throw problemOf(job.problem.status, job.problem);
   const found = job.answer ?? job.best;
   if (found === null) throw new Stopped();
   return found;
