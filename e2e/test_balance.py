@@ -19,22 +19,22 @@ class BalanceTest(BrowserCase):
 
     def test_a_job_is_proposed_taken_and_undone_in_one_step(self) -> None:
         self.browse(self.take_and_undo)
-        self.assertEqual(self.grams("Quince sorbet", "dextrose"), 69)
+        self.assertEqual(self.grams("Quince sorbet", "dextrose"), 68)
 
     def take_and_undo(self, page: Page) -> None:
         to_balance(page)
         before = verdict(page)
         expect(page.locator("[data-proposal]")).to_contain_text("Every target is met.")
-        expect(page.locator("[data-proposed]").first).to_contain_text("→ 173 g")
+        expect(page.locator("[data-proposed]").first).to_contain_text("→ 174 g")
         expect(amount(page, "Water")).to_have_value("216")
         page.get_by_role("button", name="Take it").click()
-        expect(amount(page, "Water")).to_have_value("173")
+        expect(amount(page, "Water")).to_have_value("174")
         expect(page.locator("[data-verdict]")).not_to_have_text(before)
         page.keyboard.press("Control+z")
         expect(amount(page, "Water")).to_have_value("216")
         expect(amount(page, "Dextrose, monohydrate")).to_have_value("26")
         page.keyboard.press("Control+Shift+z")
-        expect(amount(page, "Dextrose, monohydrate")).to_have_value("69")
+        expect(amount(page, "Dextrose, monohydrate")).to_have_value("68")
         wait_until_saved(page)
 
     def test_a_long_one_becomes_a_job_that_ends_in_the_same_proposal(self) -> None:
@@ -52,13 +52,13 @@ class BalanceTest(BrowserCase):
     def test_some_lines_are_taken_and_others_left(self) -> None:
         self.browse(self.take_some)
         self.assertEqual(self.grams("Quince sorbet", "dextrose"), 26)
-        self.assertEqual(self.grams("Quince sorbet", "water"), 173)
+        self.assertEqual(self.grams("Quince sorbet", "water"), 174)
 
     def take_some(self, page: Page) -> None:
         to_balance(page)
         page.get_by_role("checkbox", name="Dextrose").uncheck()
         page.get_by_role("button", name="Take the ticked lines").click()
-        expect(amount(page, "Water")).to_have_value("173")
+        expect(amount(page, "Water")).to_have_value("174")
         wait_until_saved(page)
 
     def test_what_cannot_be_reached_says_why_and_pins_stay(self) -> None:

@@ -261,7 +261,7 @@ class ShelfTest(BrowserCase):
     def restrict(self, page: Page) -> None:
         page.get_by_role("link", name="Sluice No. 9").click()
         page.get_by_role("link", name="Whom it must suit").click()
-        page.get_by_role("checkbox", name="nut-free").check()
+        page.get_by_role("checkbox", name="nut-free", exact=True).check()
         page.get_by_role("button", name="Keep this").click()
         expect(page.get_by_text("Kept.")).to_be_visible()
         page.get_by_role("link", name="Units and region").click()

@@ -72,7 +72,9 @@ def test_the_curve_stays_monotone_and_inverts_with_erythritol_in_any_mix(mix: Mi
 
 
 def test_where_erythritol_is_the_only_solute_all_freezes_at_its_eutectic() -> None:
-    of = liquid(mix_of(("cocoa-mass", 1000.0), ("rose-water", 200.0), ("erythritol", 50.0)).row())
+    starch = Ingredient(Composition("Pure starch", {"starch": 100}))
+    others = mix_of(("rose-water", 200.0), ("erythritol", 50.0)).lines
+    of = liquid(Mix("starch", (Line(starch, 600.0), *others)).row())
     at = np.array([-3.4, -3.6, -18.0])
     free_pct = float(100 * of.free_water_g / of.water_g)
     assert frozen_pct(of, at)[0] < free_pct - 1

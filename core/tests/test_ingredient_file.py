@@ -17,7 +17,9 @@ from jalebi_core.model.ingredient import FACTS
 from jalebi_core.shelf.catalogue import catalogue
 
 ENTRIES = [
-    IngredientEntry(one.slug, one.composition, one.kind, item.also, item.basis, one.allergens, one.facts, 2.35)
+    IngredientEntry(
+        one.slug, one.composition, one.kind, item.also, item.basis, one.allergens, one.may_hold, one.facts, 2.35
+    )
     for item in catalogue().values()
     for one in [item.ingredient]
 ]
@@ -109,7 +111,7 @@ def test_json_rows_that_are_no_goods_are_told() -> None:
 def test_names_that_a_spreadsheet_would_run_are_guarded() -> None:
     entry = ENTRIES[0]
     risky = IngredientEntry(
-        "minus", type(entry.composition)("-5 °C syrup", {"water": 100}), "own", ("+1", "@x"), "=sum", None,
+        "minus", type(entry.composition)("-5 °C syrup", {"water": 100}), "own", ("+1", "@x"), "=sum", None, (),
         entry.facts, None,
     )  # fmt: skip
     text = write_csv([risky])

@@ -34,7 +34,11 @@ def test_every_slug_of_the_data_is_on_the_shelf() -> None:
 @pytest.mark.parametrize(
     ("key", "offends", "bears"),
     [
-        ("dairy-free", ["whole-milk", "milk-chocolate", "butter"], ["oat-drink", "dark-chocolate-70", "honey"]),
+        (
+            "dairy-free",
+            ["whole-milk", "milk-chocolate", "butter", "dark-chocolate-70", "biscuit-crumbs"],
+            ["oat-drink", "cocoa-mass", "honey"],
+        ),
         ("vegan", ["whole-milk", "honey", "gelatin", "egg-yolk"], ["coconut-cream", "sugar"]),
         ("egg-free", ["egg-yolk", "sponge-crumbs"], ["whole-milk"]),
         ("nut-free", ["hazelnut-paste", "peanut-paste", "almond-drink"], ["black-sesame-paste", "coconut-milk"]),
@@ -42,7 +46,14 @@ def test_every_slug_of_the_data_is_on_the_shelf() -> None:
         ("alcohol-free", ["vanilla-extract", "rum-40", "perry"], ["vanilla-pod"]),
         ("low-sugar", ["sugar", "honey", "condensed-milk", "dates"], ["erythritol", "strawberry-puree"]),
         ("no-gelatin", ["gelatin"], ["agar", "egg-yolk"]),
-        ("without:guar-gum", ["guar-gum"], ["locust-bean-gum"]),
+        ("vegetarian", ["gelatin", "marshmallow", "ricotta", "white-wine"], ["whole-milk", "honey", "egg-yolk"]),
+        ("soy-free", ["soy-drink", "lecithin", "milk-chocolate"], ["sunflower-lecithin", "cocoa-powder"]),
+        ("sesame-free", ["black-sesame-paste", "granola"], ["hazelnut-paste"]),
+        ("peanut-free", ["peanut-paste", "granola"], ["hazelnut-paste"]),
+        ("lactose-free", ["whole-milk", "lactose-powder", "biscuit-crumbs"], ["lactose-free-cream", "butterfat"]),
+        ("sulphite-free", ["white-wine", "raisins", "coconut-milk"], ["strawberry-puree"]),
+        ("low-sugar", ["lactose-powder"], ["allulose"]),
+        ("without:guar-gum", ["guar-gum", "stabiliser-blend"], ["locust-bean-gum"]),
     ],
 )
 def test_restrictions_find_their_offenders(key: str, offends: list[str], bears: list[str]) -> None:

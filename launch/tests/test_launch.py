@@ -129,7 +129,7 @@ class CommandTest(TestCase):
                 self.assertEqual(analyse([file.name]), 0)
         self.assertIn("the whole tub: 800 g", printed.getvalue())
         self.assertRegex(
-            printed.getvalue(), r"Honeycomb toffee, 10 %: Too dry to freeze at −18 °C\. 100 g of it can draw"
+            printed.getvalue(), r"Honeycomb, sugar and soda, 10 %: Too dry to freeze at −18 °C\. 100 g of it can draw"
         )
 
     def test_help_lists_every_command(self) -> None:

@@ -30,7 +30,7 @@ from jalebi_core.production.machines import Machine, fill_of
 from jalebi_core.production.mix_ins import mix_ins_of, product_of
 from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.quantities.household_measures import household_measure
-from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.regulation.allergens import allergens_together
 from jalebi_core.wording.message import words
 from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of, spoons_of
@@ -39,7 +39,7 @@ from kitchens.models import Kitchen, notation_of, spoons_of
 def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
     """Analyse a draft; lines that cannot be read say so and are left at what they weighed."""
     read, freezer_c = read_in_kitchen(kitchen, draft), freezer_of(kitchen, draft)
-    mix = read.mix
+    mix, held = read.mix, allergens_together(read.ingredients)
     return DraftAnalysis(
         analysis=serialize_analysis(mix, kitchen, freezer_c) if mix else None,
         mix_ins=_mix_ins(mix, read, freezer_c, notation_of(kitchen)) if mix else [],
@@ -47,8 +47,9 @@ def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         cost=serialize_cost(mix, kitchen.loss_pct) if mix else None,
         fill=serialize_fill(mix, cached_machine(kitchen, draft.machine)) if mix else None,
         lines=_lines(kitchen, draft, read),
-        allergens=[allergen for allergen in ALLERGENS if any(allergen in one.allergens for one in read.ingredients)],
-        allergens_not_stated=sorted({one.name for one in read.ingredients if not one.allergens_stated}),
+        allergens=list(held.contains),
+        may_hold=list(held.may_hold),
+        allergens_not_stated=list(held.not_stated),
         undisclosed=sorted({one.name for one in read.ingredients if one.facts.sure == "undisclosed"}),
     )
 

@@ -149,6 +149,7 @@ class DraftAnalysis(BaseModel):
     analysis: MixAnalysis | None
     lines: list[LineAnalysis]
     allergens: list[str]
+    may_hold: list[str]
     allergens_not_stated: list[str]
     undisclosed: list[str]
     """Names of ingredients whose maker does not say what is in them."""

@@ -68,6 +68,7 @@ class BatchOut(BatchHead):
     details: Details | None
     cost: CostOut | None
     allergens: list[str]
+    may_hold: list[str]
     allergens_not_stated: list[str]
 
 

@@ -16,7 +16,7 @@ from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.verdict import verdict
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.mix import Mix
-from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.regulation.allergens import allergens_together
 from jalebi_core.wording.message import words
 from kitchens.models import Kitchen, notation_of
 
@@ -25,7 +25,7 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
     """Return a batch with its sheet, as it was planned and as it was made."""
     state, planned = replay(batch.entries.all()), read_mix_snapshot(batch.revision.content)
     made = mix_as_made(batch, state)
-    ingredients = [line.ingredient for line in (made or planned).lines]
+    held = allergens_together(line.ingredient for line in (made or planned).lines)
     return BatchOut(
         **dict(_head(batch, state)),
         lines=_lines(state, planned, batch.revision.content["lines"]),
@@ -33,8 +33,9 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
         as_made=serialize_analysis(made, kitchen) if made else None,
         details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
         cost=serialize_cost(made, kitchen.loss_pct) if made else None,
-        allergens=[name for name in ALLERGENS if any(name in ingredient.allergens for ingredient in ingredients)],
-        allergens_not_stated=sorted({one.name for one in ingredients if not one.allergens_stated}),
+        allergens=list(held.contains),
+        may_hold=list(held.may_hold),
+        allergens_not_stated=list(held.not_stated),
     )
 
 

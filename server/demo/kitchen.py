@@ -15,10 +15,11 @@ from analysis.schemas import DraftLine
 from batches.models import Batch, Entry
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
-from ingredients.models import Ingredient, Stock, stock_shelf
+from ingredients.models import Ingredient, Stock
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
 from ingredients.shelf_cache import ingredients_of
+from ingredients.shipped import stock_shelf
 from jalebi_core.quantities.amounts import read_amount
 from kitchens.models import Kitchen, Machine, Person
 from mixes.drafts import draft_lines, save_draft

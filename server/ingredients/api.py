@@ -20,11 +20,13 @@ from ingredients.models import Ingredient, IngredientVersion, Stock, by_slug
 from ingredients.preparations import add_preparation, change_preparation, work_out
 from ingredients.schemas import (
     CustomWay,
+    Decision,
     ImportPreview,
     IngredientChange,
     IngredientDetail,
     IngredientOut,
     NewStock,
+    OfferOut,
     Preparation,
     PreparationPreview,
     Preview,
@@ -35,6 +37,8 @@ from ingredients.schemas import (
 )
 from ingredients.serialize import figures_of, ingredient_detail, ingredient_out, serialize_components, stock_out
 from ingredients.shelf_cache import ingredients_of, shelf_of
+from ingredients.shelf_differences import offer_out
+from ingredients.shipped import settle_correction
 from jalebi_core.formats.ingredient_file import MOST_BYTES, IngredientEntry, write_csv, write_json
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import CompositionError
@@ -125,7 +129,8 @@ def preview_own(request: HttpRequest, payload: CustomWay) -> Preview:
     """Say what an own ingredient would be, without keeping it."""
     made = custom_ingredient(payload, ingredients_of(kitchen_of(request)))
     allergens = list(allergens_of(made.composition, payload.allergens or ()))
-    return Preview.model_validate({**figures_of(made.composition), "allergens": allergens, "doubts": list(made.doubts)})
+    said = {"allergens": allergens, "may_hold": list(payload.may_hold), "doubts": list(made.doubts)}
+    return Preview.model_validate({**figures_of(made.composition), **said})
 
 
 @router.post("/custom-ingredients", response={201: IngredientDetail})
@@ -149,6 +154,22 @@ def put_away(request: HttpRequest, slug: str) -> Status[None]:
     """Put an ingredient away: it is no longer found; mixes that hold it keep it."""
     put_away_ingredient(person_of(request), slug)
     return Status(204, None)
+
+
+@router.put("/ingredients/{slug}/correction", response=IngredientDetail)
+def settle(
+    request: HttpRequest, response: HttpResponse, slug: str, payload: Decision, if_match: IfMatch = None
+) -> IngredientDetail:
+    """Take what the shelf that ships says of an ingredient, or keep it as it is here."""
+    settle_correction(person_of(request), slug, version_of(if_match), payload.take)
+    return _detail(request, response, slug)
+
+
+@router.get("/corrections", response=Page[OfferOut])
+def corrections(request: HttpRequest, page: Query[PageQuery]) -> Page[OfferOut]:
+    """Return the ingredients that somebody changed here and the shelf that ships corrected since."""
+    rows = Ingredient.objects.of(kitchen_of(request)).filter(shelf_offer__isnull=False, put_away=False)
+    return page_of(rows, page, offer_out)
 
 
 @router.get("/ingredients/{slug}/versions", response=Page[VersionOut])
@@ -179,6 +200,7 @@ def preview_preparation(request: HttpRequest, payload: Preparation) -> Preparati
         {
             **figures_of(made.composition),
             "allergens": list(allergens_of(made.composition, result.allergens or ())),
+            "may_hold": list(result.may_hold),
             "doubts": [] if result.allergens is not None else ["Not all that goes in states its allergens."],
             "yield_g": made.yield_g,
             "put_in_g": made.put_in_g,

@@ -7,10 +7,11 @@ from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient, by_slug
 from ingredients.preparations import remake_after
 from ingredients.schemas import IngredientChange
-from ingredients.versions import checked_allergens, version_now
+from ingredients.versions import version_now
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import CompositionError
 from jalebi_core.model.ingredient import Facts
+from jalebi_core.regulation.allergens import checked_allergens
 from kitchens.models import Person
 
 
@@ -38,7 +39,10 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     if "also" in message:
         row.also = [checked_name(other, "another name") for other in message["also"] or []]
     if "allergens" in message:
-        row.allergens = checked_allergens(message["allergens"])
+        stated = message["allergens"]
+        row.allergens = None if stated is None else list(checked_allergens(stated))
+    if message.get("may_hold") is not None:
+        row.may_hold = list(checked_allergens(message["may_hold"], "may_hold"))
     for key in ("density_kg_l", "pieces"):
         if key in message:
             composition[key] = message[key]
@@ -54,7 +58,7 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     row.to_composition()
     row.version += 1
     row.save()
-    remake_after(person, [row.slug])
+    remake_after(row.kitchen, [row.slug], person)
     return row
 
 

@@ -9,10 +9,11 @@ from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient as IngredientRow
 from ingredients.schemas import CustomWay, FromBlend, FromBrix, FromLabel
 from ingredients.shelf_cache import ingredients_of
-from ingredients.versions import checked_allergens, free_slug
+from ingredients.versions import free_slug
 from jalebi_core.model.composition import Composition, checked_name
 from jalebi_core.model.errors import CompositionError
 from jalebi_core.model.ingredient import Facts, Ingredient
+from jalebi_core.regulation.allergens import checked_allergens
 from jalebi_core.shelf.catalogue import find_among
 from jalebi_core.shelf.custom_ingredients import Label, at_brix, from_label
 from kitchens.models import Person
@@ -84,7 +85,8 @@ def add_custom_ingredient(person: Person, way: CustomWay) -> IngredientRow:
         kind="gum" if isinstance(way, FromBlend) else "own",
         also=[checked_name(other, "another name") for other in way.also],
         basis=made.basis,
-        allergens=checked_allergens(way.allergens),
+        allergens=None if way.allergens is None else list(checked_allergens(way.allergens)),
+        may_hold=list(checked_allergens(way.may_hold, "may_hold")),
         composition=made.composition.as_dict(),
         facts=made.facts.as_dict(),
         price=way.price,

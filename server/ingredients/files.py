@@ -15,6 +15,9 @@ from jobs.kinds import Report, unreported
 from kitchens.models import Person
 
 _ROWS_SHOWN = 500
+_WRITTEN = (
+    "name", "kind", "also", "basis", "allergens", "may_hold", "composition", "facts", "price", "version", "put_away",
+)  # fmt: skip
 _READING = 0.8
 """Of the whole work; the rest is writing."""
 
@@ -81,9 +84,8 @@ def _apply(person: Person, entries: list[tuple[IngredientEntry, RowChange]], kep
         _filled(row, entry)
         row.version += 1
     Ingredient.objects.bulk_create(new)
-    fields = ["name", "kind", "also", "basis", "allergens", "composition", "facts", "price", "version", "put_away"]
-    Ingredient.objects.of(person.kitchen).bulk_update([row for row, _ in altered], fields, batch_size=500)
-    remake_after(person, [row.slug for row, _ in altered])
+    Ingredient.objects.of(person.kitchen).bulk_update([row for row, _ in altered], _WRITTEN, batch_size=500)
+    remake_after(person.kitchen, [row.slug for row, _ in altered], person)
 
 
 def _filled(row: Ingredient, entry: IngredientEntry) -> Ingredient:

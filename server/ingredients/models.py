@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Final
+
 from django.conf import settings
 from django.db import models
 from django.db.models import QuerySet
@@ -11,10 +13,11 @@ from jalebi_core.model.composition import Composition
 from jalebi_core.model.ingredient import Facts
 from jalebi_core.model.ingredient import Ingredient as CoreIngredient
 from jalebi_core.quantities.measures import measures_of
-from jalebi_core.regulation.allergens import allergens_of
-from jalebi_core.shelf.catalogue import CatalogueEntry, catalogue
-from kitchens.models import Kitchen
+from jalebi_core.regulation.allergens import allergens_of, in_order
 from kitchens.owned import AppendOnly, KitchenOwned
+
+STOCKED_BEFORE: Final = "before"
+"""The mark of a row that came with a shelf when none was kept."""
 
 
 class Ingredient(KitchenOwned):
@@ -27,6 +30,8 @@ class Ingredient(KitchenOwned):
     basis = models.TextField()
     allergens = models.JSONField(null=True)
     """Names of the core's list; None where nobody has stated them."""
+    may_hold = models.JSONField(default=list)
+    """Allergens of traces, or such as only the maker can tell."""
     composition = models.JSONField()
     facts = models.JSONField(default=dict)
     price = models.FloatField(null=True)
@@ -35,6 +40,10 @@ class Ingredient(KitchenOwned):
     """Lines and steps of a preparation, None for what is bought."""
     version = models.PositiveIntegerField(default=1)
     put_away = models.BooleanField(default=False)
+    shelf_said = models.CharField(max_length=64, blank=True, default="")
+    """A mark of what the shelf that ships said when it was last taken or kept away; empty for the kitchen's own."""
+    shelf_offer = models.JSONField(null=True)
+    """What the shelf that ships says now, where somebody has edited the row and not yet decided."""
 
     class Meta:
         ordering = ("name",)
@@ -48,16 +57,19 @@ class Ingredient(KitchenOwned):
         return Composition.from_dict({**self.composition, "name": self.name})
 
     def to_core(self) -> CoreIngredient:
-        """Return what drafts need of the ingredient."""
+        """Return what drafts need of the ingredient; its allergens are also those that the shelf names in an offer."""
         composition, facts = self.to_composition(), Facts.from_dict(self.facts)
+        offer = self.shelf_offer or {}
         per_kg = self.price / facts.pack_g * 1000 if self.price is not None and facts.pack_g else None
         return CoreIngredient(
             composition,
             self.slug,
             self.kind,
             measures_of(composition),
-            allergens_of(composition, self.allergens or ()),
+            in_order((*allergens_of(composition, self.allergens or ()), *(offer.get("allergens") or ()))),
             allergens_stated=self.allergens is not None,
+            may_hold=in_order((*self.may_hold, *(offer.get("may_hold") or ()))),
+            made_of=frozenset(line["ingredient"] for line in (self.made_from or {}).get("lines", ())),
             facts=facts,
             price_per_kg=per_kg,
         )
@@ -71,6 +83,7 @@ class Ingredient(KitchenOwned):
             tuple(self.also),
             self.basis,
             None if self.allergens is None else tuple(self.allergens),
+            tuple(self.may_hold),
             Facts.from_dict(self.facts),
             self.price,
         )
@@ -117,35 +130,3 @@ def by_slug(rows: QuerySet[Ingredient], slug: str) -> Ingredient:
     if not slug.isprintable():
         raise Ingredient.DoesNotExist
     return rows.get(slug=slug)
-
-
-def stock_shelf(kitchen: Kitchen) -> None:
-    """Bring the shelf that ships into a kitchen; what the kitchen has already stays as it is."""
-    shipped = catalogue()
-    Ingredient.objects.bulk_create((_shipped(kitchen, entry) for entry in shipped.values()), ignore_conflicts=True)
-    behind = [row for row in Ingredient.objects.of(kitchen).filter(slug__in=shipped) if _lacks(row, shipped[row.slug])]
-    for row in behind:
-        item = shipped[row.slug]
-        row.facts = {**item.ingredient.facts.as_dict(), **row.facts}
-        row.also = list(dict.fromkeys((*row.also, *item.also)))
-    Ingredient.objects.of(kitchen).bulk_update(behind, ["facts", "also"])
-
-
-def _lacks(row: Ingredient, entry: CatalogueEntry) -> bool:
-    """Tell whether the shelf that ships says more of an ingredient than a kitchen's, which an older version stocked."""
-    return not entry.ingredient.facts.as_dict().keys() <= row.facts.keys()
-
-
-def _shipped(kitchen: Kitchen, entry: CatalogueEntry) -> Ingredient:
-    ingredient = entry.ingredient
-    return Ingredient(
-        kitchen=kitchen,
-        slug=ingredient.slug,
-        name=ingredient.name,
-        kind=ingredient.kind,
-        also=list(entry.also),
-        basis=entry.basis,
-        allergens=list(ingredient.allergens),
-        composition=ingredient.composition.as_dict(),
-        facts=ingredient.facts.as_dict(),
-    )

@@ -19,13 +19,14 @@ from jalebi_core.model.ingredient import Facts, Flavouring, Ingredient, Keeps
 from jalebi_core.production.cost import line_cost
 from jalebi_core.production.preparation import Part, Prepared, Step, prepare
 from jalebi_core.quantities.amounts import Spoons, read_amount
-from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.regulation.allergens import allergens_together
 from jalebi_core.shelf.catalogue import find_among
 from kitchens.models import Kitchen, Person, spoons_of
 
 KIND: Final = "preparation"
 _NOT_SAID_KEEPS_DAYS: Final = 3
 _LONGEST_REASON: Final = 200
+_WRITTEN: Final = ("name", "basis", "allergens", "may_hold", "composition", "facts", "price", "version")
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +37,7 @@ class PreparationResult:
     grams: tuple[float, ...]
     assumed: tuple[str, ...]
     allergens: tuple[str, ...] | None
+    may_hold: tuple[str, ...]
     cost: float | None
     keeps_days: int
     measured: bool
@@ -55,15 +57,15 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
             assumed.append(f"{item.name}: {message}")
     steps = [Step.from_dict(step.model_dump(exclude_none=True)) for step in preparation.steps]
     made = prepare(preparation.name, parts, steps)
-    stated = all(item.allergens_stated for item in used)
-    allergens = tuple(name for name in ALLERGENS if any(name in item.allergens for item in used))
+    held = allergens_together(used)
     costs = [line_cost(item, part.grams) for item, part in zip(used, parts, strict=True)]
     days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in used]
     return PreparationResult(
         made,
         tuple(part.grams for part in parts),
         tuple(assumed),
-        allergens if stated else None,
+        None if held.not_stated else held.contains,
+        held.may_hold,
         None if None in costs else round(sum(cost for cost in costs if cost is not None), 4),
         min(days) if preparation.keeps_days is None else preparation.keeps_days,
         any(step.measured_g is not None or step.kind == "brix" for step in steps),
@@ -113,7 +115,7 @@ def change_preparation(person: Person, slug: str, version: int, preparation: Pre
     _fill(row, preparation, ingredients_of(row.kitchen), spoons_of(row.kitchen))
     row.version += 1
     row.save()
-    remake_after(person, [row.slug])
+    remake_after(row.kitchen, [row.slug], person)
     return row
 
 
@@ -129,6 +131,7 @@ def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str,
     row.name = preparation.name
     row.basis = " ".join(("made here.", *map(str, result.made.messages)))
     row.allergens = None if result.allergens is None else list(result.allergens)
+    row.may_hold = list(result.may_hold)
     row.composition = {**result.made.composition.as_dict(), "pieces": {"batch": round(result.made.yield_g, 2)}}
     row.facts = facts.as_dict()
     row.price = result.cost
@@ -157,7 +160,7 @@ def _made_from(kitchen: Kitchen) -> dict[str, list[str]]:
     return {slug: [line["ingredient"] for line in made["lines"]] for slug, made in rows if made}
 
 
-def remake_after(person: Person, slugs: Iterable[str]) -> None:
+def remake_after(kitchen: Kitchen, slugs: Iterable[str], person: Person | None = None) -> None:
     """Make anew everything that is made with some ingredients, those first that others are made with.
 
     What each was before is kept as a version.
@@ -166,7 +169,6 @@ def remake_after(person: Person, slugs: Iterable[str]) -> None:
     ------
     PreparationError : something made with it can no longer be made; nothing is changed then
     """
-    kitchen = person.kitchen
     order = _in_order(_made_from(kitchen), set(slugs))
     if not order:
         return
@@ -184,9 +186,7 @@ def remake_after(person: Person, slugs: Iterable[str]) -> None:
             raise PreparationError("dependent-preparation-breaks", name=row.name, reason=error.message) from None
         row.version += 1
         shelf[key] = row.to_core()
-    IngredientRow.objects.of(kitchen).bulk_update(
-        [rows[key] for key in order], ["name", "basis", "allergens", "composition", "facts", "price", "version"]
-    )
+    IngredientRow.objects.of(kitchen).bulk_update([rows[key] for key in order], _WRITTEN)
 
 
 def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from typing_extensions import TypedDict
 
 from jalebi_core.formats.mix_file import MOST_LINES
+from jalebi_core.regulation.allergens import ALLERGENS
 
 Slug = Annotated[str, Field(max_length=60)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -29,6 +30,11 @@ class NamedPart(Part):
     name: str
 
 
+Allergen = Annotated[str, Field(max_length=20, json_schema_extra={"enum": list(ALLERGENS)})]
+Allergens = Annotated[list[Allergen], Field(max_length=20)]
+"""Names of the core's list."""
+
+
 class Named(BaseModel):
     """A key and its name."""
 
@@ -44,8 +50,10 @@ class IngredientOut(BaseModel):
     kind: str
     also: list[str]
     own: bool
-    allergens: list[str]
+    allergens: list[Allergen]
     allergens_stated: bool
+    may_hold: list[Allergen]
+    """Allergens of traces, or such as only the maker can tell."""
     density_kg_l: float | None
     pieces: dict[str, float]
     strata: list[Part]
@@ -130,6 +138,14 @@ class Preparation(BaseModel):
     keeps_days: Annotated[int, Field(ge=0, le=10_000)] | None = None
 
 
+class Difference(BaseModel):
+    """What an ingredient says here and what the shelf that ships says of it."""
+
+    what: str
+    here: str
+    shelf: str
+
+
 class IngredientDetail(IngredientOut):
     """All that is known of an ingredient."""
 
@@ -143,8 +159,12 @@ class IngredientDetail(IngredientOut):
     stock: list[StockOut]
     made_from: Preparation | None
     price: float | None
-    us_allergens: list[str]
+    us_allergens: list[Allergen]
     suits: list[str]
+    shelf_says: list[Difference]
+    """What the shelf that ships says otherwise, where somebody changed the row."""
+    offered: bool
+    """Whether the shelf was corrected since, and nobody has decided yet."""
     version: int
     used_in: int
 
@@ -170,7 +190,8 @@ class Custom(BaseModel):
 
     name: Name
     also: Annotated[list[Name], Field(max_length=20)] = []
-    allergens: Annotated[list[Annotated[str, Field(max_length=20)]], Field(max_length=20)] | None = None
+    allergens: Allergens | None = None
+    may_hold: Allergens = []
     density_kg_l: Annotated[float, Field(ge=0.02, le=3)] | None = None
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
     pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
@@ -213,7 +234,8 @@ class Preview(BaseModel):
     freezing_power_pac: float
     energy_kcal: float
     brix: float
-    allergens: list[str]
+    allergens: list[Allergen]
+    may_hold: list[Allergen]
     doubts: list[str]
 
 
@@ -234,13 +256,28 @@ class IngredientChange(BaseModel):
 
     name: Name | None = None
     also: Annotated[list[Name], Field(max_length=20)] | None = None
-    allergens: Annotated[list[Annotated[str, Field(max_length=20)]], Field(max_length=20)] | None = None
+    allergens: Allergens | None = None
+    may_hold: Allergens | None = None
     density_kg_l: Annotated[float, Field(ge=0.02, le=3)] | None = None
     pieces: Annotated[dict[str, Annotated[float, Field(gt=0, le=1e6)]], Field(max_length=10)] | None = None
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
     pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
     strength_g_kg: tuple[float, float] | None = None
     why: Annotated[str, Field(max_length=200)] = ""
+
+
+class Decision(BaseModel):
+    """Whether what the shelf that ships says is taken; else the row is kept as it is here."""
+
+    take: bool
+
+
+class OfferOut(BaseModel):
+    """An ingredient that somebody changed here and the shelf corrected since."""
+
+    slug: str
+    name: str
+    differences: list[Difference]
 
 
 class VersionOut(BaseModel):

@@ -12,6 +12,7 @@ from django.utils import timezone
 from ingredients.models import Ingredient, Stock
 from ingredients.schemas import ConfusableOut, IngredientDetail, IngredientOut, NamedPart, Part, Preparation, StockOut
 from ingredients.shelf_cache import ShelfCache
+from ingredients.shelf_differences import differences_from_shelf
 from jalebi_core.advice.swaps import confused_with
 from jalebi_core.model.components import COMPONENTS, INDEX, FloatArray
 from jalebi_core.model.composition import WIDTH, Composition, components_of
@@ -22,7 +23,7 @@ from jalebi_core.physics.energy import energy_kcal
 from jalebi_core.physics.freezing_power import freezing_power_pac
 from jalebi_core.physics.sweetness import sweetness_pod
 from jalebi_core.regulation.allergens import US_NINE
-from jalebi_core.regulation.restrictions import RESTRICTIONS, offence
+from jalebi_core.regulation.restrictions import RESTRICTIONS, suits
 from jalebi_core.shelf.custom_ingredients import brix_of
 from jalebi_core.wording.notation import Notation
 
@@ -77,6 +78,7 @@ def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
         own=place.own,
         allergens=list(ingredient.allergens),
         allergens_stated=ingredient.allergens_stated,
+        may_hold=list(ingredient.may_hold),
         density_kg_l=ingredient.measures.density_kg_l,
         pieces=dict(ingredient.measures.pieces),
         strata=_parts(shelf.strata[place.at].tolist()),
@@ -122,9 +124,9 @@ def ingredient_detail(
             "made_from": Preparation.model_validate(row.made_from) if row.made_from else None,
             "price": row.price,
             "us_allergens": [name for name in ingredient.allergens if name in US_NINE],
-            "suits": [
-                restriction.name for key, restriction in RESTRICTIONS.items() if offence(ingredient, key) is None
-            ],
+            "suits": [RESTRICTIONS[key].name for key in suits(ingredient)],
+            "shelf_says": differences_from_shelf(row),
+            "offered": row.shelf_offer is not None,
             "version": row.version,
             "used_in": used_in,
         }

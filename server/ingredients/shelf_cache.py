@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from threading import Lock
 from typing import Final
@@ -53,7 +53,8 @@ class ShelfCache:
     def __init__(self, version: int, kept: Mapping[int, _Kept], before: ShelfCache | None = None) -> None:
         self.version = version
         self.kept = kept
-        self.ingredients: Mapping[str, Ingredient] = {row.ingredient.slug: row.ingredient for row in kept.values()}
+        found = {row.ingredient.slug: row.ingredient for row in kept.values()}
+        self.ingredients: Mapping[str, Ingredient] = {slug: _whole(one, found) for slug, one in found.items()}
         self.places = {
             row.ingredient.slug: ServingCondition(
                 at, row.called[1:], row.put_away, row.ingredient.slug not in catalogue()
@@ -115,6 +116,18 @@ class ShelfCache:
         if own:
             slugs = [slug for slug in slugs if self.places[slug].own]
         return [slug for slug in slugs if not any(offence(self.ingredients[slug], key) for key in diet)]
+
+
+def _whole(ingredient: Ingredient, shelf: Mapping[str, Ingredient]) -> Ingredient:
+    """Return an ingredient with all that it is made of, also what its preparations are made of."""
+    if not ingredient.made_of:
+        return ingredient
+    made_of, waiting = set(ingredient.made_of), list(ingredient.made_of)
+    while waiting:
+        inner = shelf[slug].made_of - made_of if (slug := waiting.pop()) in shelf else frozenset()
+        made_of |= inner
+        waiting.extend(inner)
+    return replace(ingredient, made_of=frozenset(made_of))
 
 
 MOST_SHELVES: Final = 16

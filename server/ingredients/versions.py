@@ -1,4 +1,4 @@
-"""What every change of the shelf needs: a free slug, the version before, allergens that are known."""
+"""What every change of the shelf needs: a free slug, the version before."""
 
 from __future__ import annotations
 
@@ -6,7 +6,6 @@ from ingredients.models import Ingredient, IngredientVersion
 from jalebi_core.formats.ingredient_file import entry_data, slug_of
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import CompositionError
-from jalebi_core.regulation.allergens import ALLERGENS
 from kitchens.models import Kitchen, Person
 
 
@@ -20,17 +19,9 @@ def free_slug(kitchen: Kitchen, name: str) -> str:
     return next(free for n in range(1, len(taken) + 2) if (free := slug if n == 1 else f"{slug[:54]}-{n}") not in taken)
 
 
-def version_now(person: Person, row: Ingredient, why: str) -> IngredientVersion:
-    """Return an ingredient as it is now, to be kept before a change."""
+def version_now(person: Person | None, row: Ingredient, why: str) -> IngredientVersion:
+    """Return an ingredient as it is now, to be kept before a change; nobody changes it where the shelf does."""
     content = {**entry_data(row.to_entry()), "made_from": row.made_from}
     return IngredientVersion(
         kitchen=row.kitchen, ingredient=row, number=row.version, content=content, why=why, changed_by=person
     )
-
-
-def checked_allergens(allergens: list[str] | None) -> list[str] | None:
-    """Return known allergens; raises CompositionError for any other."""
-    unknown = [name for name in allergens or () if name not in ALLERGENS]
-    if unknown:
-        raise CompositionError("unknown-allergen", unknown=unknown[0], allergens=tuple(ALLERGENS))
-    return allergens

@@ -10,9 +10,10 @@ from django.test import Client, TestCase
 
 from batches.models import Batch
 from batches.record import begin_batch
-from ingredients.models import Stock, stock_shelf
+from ingredients.models import Stock
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
+from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen, Machine, Person
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Final
 
 from jalebi_core.advice.comparison import effects_of
+from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.wording.message import Message
 
@@ -41,17 +42,24 @@ def difference(before: Mix, after: Mix) -> Difference:
 
 def _changes(before: Mix, after: Mix) -> Iterator[LineChange]:
     was, now = _grams(before), _grams(after)
-    for name in dict.fromkeys((*was, *now)):
-        one, other = was.get(name, 0.0), now.get(name, 0.0)
+    names = {_key(line.ingredient): line.ingredient.name for line in (*before.lines, *after.lines)}
+    for key in dict.fromkeys((*was, *now)):
+        one, other = was.get(key, 0.0), now.get(key, 0.0)
         if abs(one - other) > _FELT_G:
-            yield LineChange(name, one, other)
+            yield LineChange(names[key], one, other)
 
 
 def _grams(mix: Mix) -> dict[str, float]:
     grams: dict[str, float] = {}
     for line in mix.lines:
-        grams[line.ingredient.name] = grams.get(line.ingredient.name, 0.0) + line.grams
+        key = _key(line.ingredient)
+        grams[key] = grams.get(key, 0.0) + line.grams
     return grams
+
+
+def _key(ingredient: Ingredient) -> str:
+    """Return what an ingredient is known by: its name may have been changed since."""
+    return ingredient.slug or ingredient.name
 
 
 def _message(line: LineChange) -> Message:

@@ -19,15 +19,15 @@ from jalebi_core.model.components import KEYS
 from jalebi_core.model.composition import Composition, checked_name
 from jalebi_core.model.errors import CompositionError, IngredientFileError, JalebiError
 from jalebi_core.model.ingredient import Facts
-from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.regulation.allergens import checked_allergens
 
 FORMAT: Final = "jalebi.goods"
 VERSION: Final = 1
 MOST_BYTES: Final = 10_000_000
 MOST_ROWS: Final = 20_000
-TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "sure", "pieces")
+TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "may_hold", "sure", "pieces", "forms")
 NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids")
-EXTRA_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass")
+EXTRA_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "acid_molar_mass")
 COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
 _OF_FACTS: Final = ("pack_g", "energy_kcal", "trim_pct")
 _OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", *EXTRA_NUMBERS)
@@ -50,6 +50,7 @@ class IngredientEntry:
     also: tuple[str, ...]
     basis: str
     allergens: tuple[str, ...] | None
+    may_hold: tuple[str, ...]
     facts: Facts
     price: float | None
 
@@ -173,14 +174,16 @@ def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
         "per_100g": {key: numbers[key] for key in KEYS if numbers.get(key)},
         **{key: numbers[key] for key in _OF_COMPOSITION if key in numbers},
     }
-    if "pieces" in text:
-        composition["pieces"] = dict(_piece(part) for part in _listed(text["pieces"]))
+    composition |= {
+        key: dict(_piece(key, part) for part in _listed(text[key])) for key in ("pieces", "forms") if key in text
+    }
     facts: dict[str, Any] = {key: numbers[key] for key in _OF_FACTS if key in numbers}
     return _entry(
         {
             **{key: text.get(key) for key in ("slug", "kind", "basis")},
             "also": _listed(text.get("also", "")),
             "allergens": _listed(text["allergens"].removeprefix("none")) if "allergens" in text else None,
+            "may_hold": _listed(text.get("may_hold", "")),
             "facts": facts | ({"sure": text["sure"]} if "sure" in text else {}),
             "price": numbers.get("price"),
             "composition": composition,
@@ -215,9 +218,9 @@ def _listed(text: str) -> list[str]:
     return [part.strip() for part in text.split(";") if part.strip()]
 
 
-def _piece(text: str) -> tuple[str, float]:
+def _piece(column: str, text: str) -> tuple[str, float]:
     name, _, grams = text.partition("=")
-    return name.strip(), _number_cell("pieces", grams)
+    return name.strip(), _number_cell(column, grams)
 
 
 def _from_json(text: str) -> list[_Row]:
@@ -249,7 +252,8 @@ def _entry(data: object) -> IngredientEntry:
         _short(data.get("kind") or "own", "kind", 30),
         _also(data.get("also")),
         _short(data.get("basis") or "not stated", "basis", 500),
-        _allergens(data.get("allergens")),
+        None if data.get("allergens") is None else checked_allergens(data["allergens"]),
+        checked_allergens(data.get("may_hold") or [], "may_hold"),
         Facts.from_dict(facts),
         checked_price(data.get("price")),
     )
@@ -267,17 +271,6 @@ def _also(value: object) -> tuple[str, ...]:
     if not isinstance(value, list) or len(value) > _MOST_NAMES:
         raise CompositionError("other-names-malformed", most_names=_MOST_NAMES)
     return tuple(checked_name(other, "another name") for other in value)
-
-
-def _allergens(value: object) -> tuple[str, ...] | None:
-    if value is None:
-        return None
-    if not isinstance(value, list) or any(not isinstance(allergen, str) for allergen in value):
-        raise CompositionError("allergens-malformed")
-    unknown = [allergen for allergen in value if allergen not in ALLERGENS]
-    if unknown:
-        raise CompositionError("unknown-allergen", unknown=unknown[0][:40], allergens=tuple(ALLERGENS))
-    return tuple(value)
 
 
 def checked_price(price: object) -> float | None:
@@ -313,6 +306,7 @@ def entry_data(entry: IngredientEntry) -> dict[str, Any]:
         "also": list(entry.also),
         "basis": entry.basis,
         "allergens": None if entry.allergens is None else list(entry.allergens),
+        "may_hold": list(entry.may_hold),
         "facts": entry.facts.as_dict(),
         "price": entry.price,
         "composition": entry.composition.as_dict(),
@@ -333,7 +327,9 @@ def _cells(entry: IngredientEntry) -> Mapping[str, object]:
     listed = {
         "also": "; ".join(entry.also),
         "allergens": None if entry.allergens is None else "; ".join(entry.allergens) or "none",
+        "may_hold": "; ".join(entry.may_hold),
         "pieces": "; ".join(f"{piece}={grams:g}" for piece, grams in (composition.pieces or {}).items()),
+        "forms": "; ".join(f"{form}={density:g}" for form, density in (composition.forms or {}).items()),
     }
     text = {"slug": entry.slug, "name": composition.name, "kind": entry.kind, "basis": entry.basis, "sure": facts.sure}
     return {

@@ -18,6 +18,7 @@ from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, Band, checked_stage, checked_style
 from jalebi_core.quantities.amounts import read_amount, read_share, to_grams
 from jalebi_core.quantities.shares import whole_with_shares
+from jalebi_core.regulation.allergens import checked_allergens
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.catalogue import find
 from jalebi_core.shelf.unlisted import unlisted
@@ -240,7 +241,11 @@ def _ingredient(value: object, find_on_shelf: Callable[[str], Ingredient]) -> In
     if isinstance(value, str):
         return find_on_shelf(value)
     if isinstance(value, dict):
-        return unlisted(Composition.from_dict({"name": "Unnamed", **value}))
+        stated = {key: checked_allergens(value[key], key) for key in ("allergens", "may_hold") if key in value}
+        rest = {key: part for key, part in value.items() if key not in stated}
+        return unlisted(
+            Composition.from_dict({"name": "Unnamed", **rest}), stated.get("allergens"), stated.get("may_hold", ())
+        )
     raise CompositionError("ingredient-malformed")
 
 

@@ -5,7 +5,7 @@ A snapshot is read for ever and never rewritten. What it lacks was not stated: i
 
 - 1, without a number: an ingredient is its composition alone; a mix has neither restrictions nor the kitchen's aims
   nor the recipe it came from, and its lines say nothing of pins, limits and notes.
-- 2: the whole ingredient, and all of the mix.
+- 2: the whole ingredient, and all of the mix; ``may_hold`` and ``made_of`` are there since they are known.
 """
 
 from __future__ import annotations
@@ -30,6 +30,8 @@ def ingredient_snapshot(ingredient: Ingredient) -> dict[str, Any]:
         "kind": ingredient.kind,
         "composition": ingredient.composition.as_dict(),
         "allergens": list(ingredient.allergens) if ingredient.allergens_stated else None,
+        "may_hold": list(ingredient.may_hold),
+        "made_of": sorted(ingredient.made_of),
         "facts": ingredient.facts.as_dict(),
         "price_per_kg": ingredient.price_per_kg,
     }
@@ -54,6 +56,8 @@ def read_ingredient(data: Mapping[str, Any], slug: str = "") -> Ingredient:
         measures_of(composition),
         allergens_of(composition, stated or ()),
         allergens_stated=stated is not None,
+        may_hold=tuple(data.get("may_hold", ())),
+        made_of=frozenset(data.get("made_of", ())),
         facts=Facts.from_dict(data.get("facts", {})),
         price_per_kg=data.get("price_per_kg"),
     )

@@ -21,8 +21,8 @@ class Component:
     ``ions`` counts the particles one molecule gives in water; ``norrish_k`` is the natural-log
     Norrish constant; ``osmotic_mmol_g`` stands for minerals of unknown make-up; ``kj_g`` and ``kcal_g`` are the
     energy factors of Regulation (EU) 1169/2011, annex XIV. Working conventions among them: nonfat cocoa solids as
-    the mean of their protein, starch and fibre, gums and unnamed solids as fibre, emulsifiers as fat, allulose 0.4
-    kcal.
+    the mean of their protein, starch and fibre without the ash, gums and unnamed solids as fibre, emulsifiers as fat,
+    allulose 0.4 kcal.
     """
 
     key: str

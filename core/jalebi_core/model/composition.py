@@ -15,21 +15,44 @@ from typing import Any, Final
 import numpy as np
 
 from jalebi_core.model import constants as c
-from jalebi_core.model.components import FAT, INDEX, KEYS, MSNF, POD, PROTEIN, SOLIDS, SUGARS, FloatArray, mask
+from jalebi_core.model.components import (
+    FAT,
+    INDEX,
+    KEYS,
+    MOL_PER_G,
+    MSNF,
+    POD,
+    PROTEIN,
+    SOLIDS,
+    SUGARS,
+    FloatArray,
+    mask,
+)
 from jalebi_core.model.errors import CompositionError
 
-TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids")
+TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids", "acid_adjustment")
 """Moles of saccharide and fibre chains; the same times √K (Norrish); g of fibre that dissolves and
 holds no water; g sucrose equivalents by which the handbook sweetness differs from the sum of
-species; g of yolk solids."""
+species; g of yolk solids; moles of acid molecules by which its own acids differ from citric acid."""
 
 WIDTH: Final = len(KEYS) + len(TRAITS)
 _FIBRE: Final = INDEX["fibre"]
 _HIGHER: Final = INDEX["higher_saccharides"]
 _POLYOLS: Final = mask(family="polyol")
-_STATED_TRAITS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "pod", "yolk_solids")
+_ACIDS: Final = INDEX["acids"]
+_LEAST_MOLAR_MASS: Final = {
+    "higher_saccharides_molar_mass": c.GLUCOSE_MOLAR_MASS_G_MOL,
+    "soluble_fibre_molar_mass": c.GLUCOSE_MOLAR_MASS_G_MOL,
+    "acid_molar_mass": c.LEAST_ACID_MOLAR_MASS_G_MOL,
+}
+_STATED_TRAITS: Final = (*_LEAST_MOLAR_MASS, "pod", "yolk_solids")
+_SIGNED: Final = ("pod_adjustment", "acid_adjustment")
+_COUNTED_LATER: Final = frozenset({"acid_adjustment"})
+"""Traits that compositions kept before they were counted do not name; they are 0 there."""
 _NUMBERS: Final = (*_STATED_TRAITS, "density_kg_l")
-_OPTIONAL: Final = (*_NUMBERS, "pieces", "traits")
+_OPTIONAL: Final = (*_NUMBERS, "pieces", "forms", "traits")
+FORMS: Final = ("whole", "chopped", "flaked", "grated", "ground", "sifted", "packed", "puree")
+"""How ingredients lie in a cup; each may have a bulk density of its own."""
 _LONGEST_NAME: Final = 200
 
 
@@ -43,9 +66,11 @@ class Composition:
     per_100g : g of each component per 100 g; parts not named are 0; sums to 100 ± 0.5
     higher_saccharides_molar_mass : g/mol, mean of its chains; DE 42 chains where not stated
     soluble_fibre_molar_mass : g/mol; states that the fibre dissolves
+    acid_molar_mass : g/mol of its acids; citric acid where not stated
     pod : handbook sweetness, g sucrose equivalents per 100 g, where the sum of species misses it
     yolk_solids : g of egg-yolk solids per 100 g
     density_kg_l : as it lies in a spoon; liquids without one have that of their composition
+    forms : kg/L as it lies in a cup in another of `FORMS`
     pieces : g of one piece by its name, the usual piece first
     traits : all of `TRAITS` per 100 g, for what was made from other ingredients; in the place of the four above them
 
@@ -58,10 +83,12 @@ class Composition:
     per_100g: Mapping[str, float]
     higher_saccharides_molar_mass: float | None = None
     soluble_fibre_molar_mass: float | None = None
+    acid_molar_mass: float | None = None
     pod: float | None = None
     yolk_solids: float | None = None
     density_kg_l: float | None = None
     pieces: Mapping[str, float] | None = None
+    forms: Mapping[str, float] | None = None
     traits: Mapping[str, float] | None = None
 
     def __post_init__(self) -> None:
@@ -74,12 +101,13 @@ class Composition:
                 _checked_part(self.name, trait, value)
         self._check_measures()
         self._check_traits()
-        for trait in ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass"):
+        for trait, least in _LEAST_MOLAR_MASS.items():
             value = getattr(self, trait)
-            if value is not None and value < c.GLUCOSE_MOLAR_MASS_G_MOL:
+            if value is not None and value < least:
                 raise CompositionError("molar-mass-impossible", name=self.name, trait=trait, value=value)
 
     def _check_measures(self) -> None:
+        self._check_forms()
         if self.density_kg_l is not None and not 0.02 <= self.density_kg_l <= 3:
             raise CompositionError("density-impossible", name=self.name, density_kg_l=self.density_kg_l)
         if self.pieces is None:
@@ -90,15 +118,25 @@ class Composition:
             if not piece.isalpha() or len(piece) > 20 or not _is_number(grams) or grams <= 0:
                 raise CompositionError("piece-unusable", name=self.name, piece=str(piece)[:20])
 
+    def _check_forms(self) -> None:
+        if self.forms is None:
+            return
+        if not isinstance(self.forms, Mapping) or not self.forms.keys() <= set(FORMS):
+            raise CompositionError("forms-malformed", name=self.name, forms=tuple(FORMS))
+        for density in self.forms.values():
+            if not _is_number(density) or not 0.02 <= density <= 3:
+                raise CompositionError("density-impossible", name=self.name, density_kg_l=density)
+
     def _check_traits(self) -> None:
         if self.traits is None:
             return
-        if not isinstance(self.traits, Mapping) or self.traits.keys() != set(TRAITS):
+        needed = set(TRAITS) - _COUNTED_LATER
+        if not isinstance(self.traits, Mapping) or not needed <= self.traits.keys() <= set(TRAITS):
             raise CompositionError("traits-incomplete", name=self.name, traits=tuple(TRAITS))
         if any(getattr(self, stated) is not None for stated in _STATED_TRAITS):
             raise CompositionError("traits-twice", name=self.name)
         for trait, value in self.traits.items():
-            if not _is_number(value) or (value < 0 and trait != "pod_adjustment") or abs(value) > 100_000:
+            if not _is_number(value) or (value < 0 and trait not in _SIGNED) or abs(value) > 100_000:
                 raise CompositionError("trait-impossible", name=self.name, trait=trait, value=str(value)[:40])
 
     @cached_property
@@ -114,7 +152,7 @@ class Composition:
 
     def _traits(self, grams: FloatArray) -> tuple[float, ...]:
         if self.traits is not None:
-            return tuple(self.traits[trait] for trait in TRAITS)
+            return tuple(self.traits.get(trait, 0.0) for trait in TRAITS)
         chains = [
             (
                 grams[_HIGHER],
@@ -130,13 +168,14 @@ class Composition:
             (c.NORRISH_K_PER_GLUCOSE_UNIT * molar_mass / c.CHAIN_UNIT_MOLAR_MASS_G_MOL) ** 0.5
             for _, molar_mass in chains
         ]
-        by_species = float(grams @ POD) / 100
+        by_species, acids = float(grams @ POD) / 100, float(grams[_ACIDS])
         return (
             sum(moles),
             sum(n * k for n, k in zip(moles, root_k, strict=True)),
             soluble_fibre,
             0.0 if self.pod is None else self.pod - by_species,
             self.yolk_solids or 0.0,
+            0.0 if self.acid_molar_mass is None else acids * (1 / self.acid_molar_mass - float(MOL_PER_G[_ACIDS])),
         )
 
     @classmethod

@@ -20,6 +20,8 @@ SUCROSE_MOLAR_MASS_G_MOL: Final = 342.30
 """The yardstick of freezing power: sucrose counts as 100."""
 
 GLUCOSE_MOLAR_MASS_G_MOL: Final = 180.16
+LEAST_ACID_MOLAR_MASS_G_MOL: Final = 46.03
+"""Formic acid, the smallest there is in food."""
 
 NACL_OSMOTIC_COEFFICIENT: Final = (0.9139, -0.00498, 0.00806)
 """φ = a + b·m + c·m², m in mol NaCl per kg water; fitted to handbook brine, within 0.08 °C up to the eutectic."""

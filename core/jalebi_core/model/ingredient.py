@@ -24,7 +24,8 @@ SURE: Final = {
 """How far the figures of a row can be trusted, best first."""
 
 PLACES: Final = ("cupboard", "fridge", "freezer")
-ANIMAL: Final = ("slaughtered", "bees")
+ANIMAL: Final = ("slaughtered", "bees", "rennet", "ask")
+"""What of it comes from animals other than milk and egg: bodies, work of bees, rennet, or what only makers know."""
 _TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sure")
 _LISTS: Final = ("states", "warnings")
 _LONGEST_TEXT: Final = 400
@@ -66,7 +67,7 @@ class Flavouring:
 class Facts:
     """Facts of an ingredient.
 
-    ``sure`` is a key of `SURE`; ``animal`` names what comes from an animal other than milk and egg; ``energy_kcal``
+    ``sure`` is a key of `SURE`; ``animal`` is a key of `ANIMAL`; ``energy_kcal``
     is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
     ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring
     in g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation;
@@ -208,7 +209,8 @@ class Ingredient:
     """An ingredient: its composition and measures, every allergen known of it, and the facts beside.
 
     ``slug`` is its key on a shelf, empty for one that is on none; ``allergens_stated`` tells whether somebody has
-    stated them all; ``price_per_kg`` is in the kitchen's currency.
+    stated them all; ``may_hold`` are allergens of traces, or such as only the maker can tell; ``made_of`` are the
+    slugs of all that a preparation is made of, at any depth; ``price_per_kg`` is in the kitchen's currency.
     """
 
     composition: Composition
@@ -217,6 +219,8 @@ class Ingredient:
     measures: Measures = BY_WEIGHT_ONLY
     allergens: tuple[str, ...] = ()
     allergens_stated: bool = False
+    may_hold: tuple[str, ...] = ()
+    made_of: frozenset[str] = frozenset()
     facts: Facts = NOTHING_STATED
     price_per_kg: float | None = None
 

@@ -29,6 +29,7 @@ _LEAST_OSMOTIC_COEFFICIENT: Final = c.NACL_OSMOTIC_COEFFICIENT[0] - c.NACL_OSMOT
 
 _MOLECULAR = MOL_PER_G.copy()
 _MOLECULAR[[INDEX["water"], INDEX["sodium_chloride"], INDEX["erythritol"]]] = 0.0
+_ACID_ROOT_K: Final = float(ROOT_NORRISH_K[INDEX["acids"]])
 _ERYTHRITOL_MOL_PER_G: Final = float(MOL_PER_G[INDEX["erythritol"]])
 _ERYTHRITOL_ROOT_K: Final = float(ROOT_NORRISH_K[INDEX["erythritol"]])
 
@@ -66,8 +67,10 @@ def liquid(row: FloatArray) -> Liquid:
     return Liquid(
         water_g=water,
         free_water_g=np.maximum(water - held, 0.0),
-        molecules_mol=parts @ _MOLECULAR + trait_of(row, "chain_mol"),
-        root_k_mol=parts @ (_MOLECULAR * ROOT_NORRISH_K) + trait_of(row, "chain_root_k_mol"),
+        molecules_mol=parts @ _MOLECULAR + trait_of(row, "chain_mol") + trait_of(row, "acid_adjustment"),
+        root_k_mol=parts @ (_MOLECULAR * ROOT_NORRISH_K)
+        + trait_of(row, "chain_root_k_mol")
+        + trait_of(row, "acid_adjustment") * _ACID_ROOT_K,
         osmoles_mol=parts @ OSMOTIC_MOL_PER_G,
         salt_mol=parts[..., INDEX["sodium_chloride"]] * MOL_PER_G[INDEX["sodium_chloride"]],
         erythritol_mol=parts[..., INDEX["erythritol"]] * _ERYTHRITOL_MOL_PER_G,

@@ -16,6 +16,7 @@ def freezing_power_pac(row: FloatArray) -> FloatArray:
     out, as the convention has it. Sucrose is 100 per 100 g, glucose 190, ethanol 743, salt 1171.
     """
     moles = components_of(row) @ (MOL_PER_G * IONS) + trait_of(row, "chain_mol")
+    moles = moles + trait_of(row, "acid_adjustment")
     return c.SUCROSE_MOLAR_MASS_G_MOL * moles
 
 

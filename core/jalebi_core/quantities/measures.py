@@ -17,4 +17,4 @@ def measures_of(ingredient: Composition) -> Measures:
     flows = ingredient.row[INDEX["water"]] >= _LEAST_WATER_OF_A_LIQUID or fat(ingredient.row) >= _LEAST_FAT_OF_A_PASTE
     if density is None and flows:
         density = float(density_kg_l(ingredient.row))
-    return Measures(density, ingredient.pieces or {})
+    return Measures(density, ingredient.pieces or {}, ingredient.forms or {})

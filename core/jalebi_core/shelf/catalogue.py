@@ -12,7 +12,7 @@ from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import UnknownIngredientError
 from jalebi_core.model.ingredient import FACTS, Facts, Ingredient
 from jalebi_core.quantities.measures import measures_of
-from jalebi_core.regulation.allergens import allergens_of
+from jalebi_core.regulation.allergens import allergens_of, checked_allergens
 from jalebi_core.shelf.spelling import closest_words
 
 T = TypeVar("T")
@@ -38,7 +38,8 @@ def catalogue() -> dict[str, CatalogueEntry]:
 @cache
 def _entry(slug: str) -> CatalogueEntry:
     kind, fields = read_shelf_section(slug)
-    also, basis, allergens = fields.pop("also", []), fields.pop("basis"), fields.pop("allergens", [])
+    also, basis = fields.pop("also", []), fields.pop("basis")
+    allergens, may_hold = fields.pop("allergens", []), fields.pop("may_hold", [])
     facts = Facts.from_dict({key: fields.pop(key) for key in FACTS & fields.keys()})
     composition = Composition.from_dict(fields)
     ingredient = Ingredient(
@@ -47,7 +48,8 @@ def _entry(slug: str) -> CatalogueEntry:
         kind,
         measures_of(composition),
         allergens_of(composition, allergens),
-        allergens_stated=True,
+        allergens_stated=facts.sure != "undisclosed",
+        may_hold=checked_allergens(may_hold, "may_hold"),
         facts=facts,
     )
     return CatalogueEntry(ingredient, tuple(also), basis)

@@ -32,6 +32,7 @@ BODIES: dict[tuple[str, str], Any] = {
     },
     ("POST", "/custom-ingredients/preview"): {"way": "brix", "name": "Ripe", "of": "strawberry-puree", "brix": 9},
     ("PATCH", "/ingredients/{slug}"): {"version": 1, "price": 2.5},
+    ("PUT", "/ingredients/{slug}/correction"): {"version": 2, "take": False},
     ("POST", "/preparations"): {"name": "New syrup", "lines": [{"ingredient": "sugar", "typed": "10"}]},
     ("POST", "/preparations/preview"): {"name": "x", "lines": [{"ingredient": "sugar", "typed": "10"}]},
     ("PUT", "/preparations/{slug}"): {

@@ -125,6 +125,17 @@ class UpgradeTest(unittest.TestCase):
             row = database.execute("SELECT count(*) FROM django_migrations").fetchone()
         return int(row[0]) if row else 0
 
+    def test_corrections_of_the_shelf_reach_rows_that_nobody_edited(self) -> None:
+        with self.connected(self.name) as database:
+            row = database.execute(
+                "SELECT allergens, may_hold, version FROM ingredients_ingredient WHERE slug = 'biscuit-crumbs'"
+            ).fetchone()
+            kept = database.execute(
+                "SELECT count(*) FROM ingredients_ingredientversion WHERE why = 'corrected by the shelf'"
+            ).fetchone()
+        self.assertEqual(row, (["milk", "wheat", "gluten", "soy"], ["egg", "nuts"], 2))
+        self.assertGreater(kept[0] if kept else 0, 100)
+
     def test_what_an_old_snapshot_does_not_hold_is_not_stated(self) -> None:
         batch = self.now["batches"]["1"]
         self.assertIsNone(batch["cost"])

@@ -9,7 +9,7 @@ from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 from django.utils.text import slugify
 
-from ingredients.models import stock_shelf
+from ingredients.shipped import stock_shelf
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import CompositionError
 from kitchens.models import Kitchen, Person

@@ -11,7 +11,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from config.renames import rename_apps
 from demo.kitchen import demo_exists, make_demo, sync_demo_password
-from ingredients.models import stock_shelf
+from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen
 
 

@@ -68,6 +68,12 @@ export const versionsQuery = (slug: string) =>
     queryFn: () => everyPage((query) => answer(api.GET("/ingredients/{slug}/versions", { params: { path: { slug }, query } }))),
   });
 
+export const correctionsQuery = queryOptions({
+  queryKey: ["ingredients", "corrections"],
+  queryFn: () => everyPage((query) => answer(api.GET("/corrections", { params: { query } }))),
+  staleTime: 60_000,
+});
+
 export const stockQuery = queryOptions({
   queryKey: ["stock"],
   queryFn: () => everyPage((query) => answer(api.GET("/stock", { params: { query } }))),

@@ -296,6 +296,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/correction": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Settle
+         * @description Take what the shelf that ships says of an ingredient, or keep it as it is here.
+         */
+        put: operations["ingredients_api_settle"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Corrections
+         * @description Return the ingredients that somebody changed here and the shelf that ships corrected since.
+         */
+        get: operations["ingredients_api_corrections"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/ingredients/{slug}/versions": {
         parameters: {
             query?: never;
@@ -1496,9 +1536,11 @@ export interface components {
             /** Own */
             own: boolean;
             /** Allergens */
-            allergens: string[];
+            allergens: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Allergens Stated */
             allergens_stated: boolean;
+            /** May Hold */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Density Kg L */
             density_kg_l: number | null;
             /** Pieces */
@@ -1593,6 +1635,18 @@ export interface components {
             differ: string;
         };
         /**
+         * Difference
+         * @description What an ingredient says here and what the shelf that ships says of it.
+         */
+        Difference: {
+            /** What */
+            what: string;
+            /** Here */
+            here: string;
+            /** Shelf */
+            shelf: string;
+        };
+        /**
          * IngredientDetail
          * @description All that is known of an ingredient.
          */
@@ -1608,9 +1662,11 @@ export interface components {
             /** Own */
             own: boolean;
             /** Allergens */
-            allergens: string[];
+            allergens: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Allergens Stated */
             allergens_stated: boolean;
+            /** May Hold */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Density Kg L */
             density_kg_l: number | null;
             /** Pieces */
@@ -1651,9 +1707,13 @@ export interface components {
             /** Price */
             price: number | null;
             /** Us Allergens */
-            us_allergens: string[];
+            us_allergens: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Suits */
             suits: string[];
+            /** Shelf Says */
+            shelf_says: components["schemas"]["Difference"][];
+            /** Offered */
+            offered: boolean;
             /** Version */
             version: number;
             /** Used In */
@@ -1780,7 +1840,9 @@ export interface components {
             /** Also */
             also?: string[] | null;
             /** Allergens */
-            allergens?: string[] | null;
+            allergens?: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[] | null;
+            /** May Hold */
+            may_hold?: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[] | null;
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Pieces */
@@ -1820,7 +1882,9 @@ export interface components {
             /** Brix */
             brix: number;
             /** Allergens */
-            allergens: string[];
+            allergens: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
+            /** May Hold */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Doubts */
             doubts: string[];
         };
@@ -1837,7 +1901,12 @@ export interface components {
              */
             also: string[];
             /** Allergens */
-            allergens?: string[] | null;
+            allergens?: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[] | null;
+            /**
+             * May Hold
+             * @default []
+             */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */
@@ -1873,7 +1942,12 @@ export interface components {
              */
             also: string[];
             /** Allergens */
-            allergens?: string[] | null;
+            allergens?: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[] | null;
+            /**
+             * May Hold
+             * @default []
+             */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */
@@ -1903,7 +1977,12 @@ export interface components {
              */
             also: string[];
             /** Allergens */
-            allergens?: string[] | null;
+            allergens?: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[] | null;
+            /**
+             * May Hold
+             * @default []
+             */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */
@@ -1972,6 +2051,14 @@ export interface components {
             serving_g?: number | null;
         };
         /**
+         * Decision
+         * @description Whether what the shelf that ships says is taken; else the row is kept as it is here.
+         */
+        Decision: {
+            /** Take */
+            take: boolean;
+        };
+        /**
          * PageQuery
          * @description Which page of a list is wanted.
          */
@@ -1986,6 +2073,25 @@ export interface components {
              * @default 0
              */
             offset: number;
+        };
+        /**
+         * OfferOut
+         * @description An ingredient that somebody changed here and the shelf corrected since.
+         */
+        OfferOut: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** Differences */
+            differences: components["schemas"]["Difference"][];
+        };
+        /** Page[OfferOut] */
+        Page_OfferOut_: {
+            /** Items */
+            items: components["schemas"]["OfferOut"][];
+            /** Total */
+            total: number;
         };
         /** Page[VersionOut] */
         Page_VersionOut_: {
@@ -2031,7 +2137,9 @@ export interface components {
             /** Brix */
             brix: number;
             /** Allergens */
-            allergens: string[];
+            allergens: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
+            /** May Hold */
+            may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
             /** Doubts */
             doubts: string[];
             /** Yield G */
@@ -2243,6 +2351,8 @@ export interface components {
             lines: components["schemas"]["LineAnalysis"][];
             /** Allergens */
             allergens: string[];
+            /** May Hold */
+            may_hold: string[];
             /** Allergens Not Stated */
             allergens_not_stated: string[];
             /** Undisclosed */
@@ -3707,6 +3817,8 @@ export interface components {
             cost: components["schemas"]["CostOut"] | null;
             /** Allergens */
             allergens: string[];
+            /** May Hold */
+            may_hold: string[];
             /** Allergens Not Stated */
             allergens_not_stated: string[];
         };
@@ -5369,6 +5481,184 @@ export interface operations {
             };
             /** @description The request is too large. */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_settle: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decision"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_corrections: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page_OfferOut_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -12,7 +12,7 @@ export function readNumber(typed: string): number | null {
 }
 
 /** Return names as a sentence lists them: “milk”, “milk and egg”, “milk, egg and nuts”. */
-export function listed(names: readonly string[]): string {
+export function listed(names: readonly string[], word = "and"): string {
   const last = names[names.length - 1] ?? "";
-  return names.length < 2 ? last : `${names.slice(0, -1).join(", ")} and ${last}`;
+  return names.length < 2 ? last : `${names.slice(0, -1).join(", ")} ${word} ${last}`;
 }

@@ -10,13 +10,16 @@ export function placesSentence(places: Schemas["PlaceOut"][], units: Units): str
   return `${parts.join(", ").replace(/^./, (first) => first.toUpperCase())}.`;
 }
 
-/** What is in it that some must not eat, and of what that is not known. */
-export function allergenSentence(of: { allergens: string[]; allergensNotStated: string[]; undisclosed?: string[] }): string {
-  const { allergens, allergensNotStated, undisclosed = [] } = of;
+type Held = { allergens: string[]; mayHold: string[]; allergensNotStated: string[]; undisclosed?: string[] };
+
+/** What is in it that some must not eat, what may be, and of what that is not known. */
+export function allergenSentence(of: Held): string {
+  const { allergens, mayHold, allergensNotStated, undisclosed = [] } = of;
   const contains = allergens.length > 0 ? `Contains ${listed(allergens)}.` : "";
+  const perhaps = mayHold.length > 0 ? `May hold ${listed(mayHold, "or")}: check the labels.` : "";
   const open = allergensNotStated.length > 0 ? `Other allergens are not stated for ${allergensNotStated.join(", ")}.` : "";
   const closed = undisclosed.length > 0 ? `What is in ${undisclosed.join(", ")} is not disclosed: its figures are uncertain.` : "";
-  return [contains, open, closed].filter(Boolean).join(" ");
+  return [contains, perhaps, open, closed].filter(Boolean).join(" ");
 }
 
 /** What a litre costs, or what is known of it while something has no price. */

@@ -40,7 +40,7 @@ function AsMade({ batch, places }: { batch: Schemas["BatchOut"]; places: Schemas
         {placesSentence(places, units)} <Why of="cabinet" />
       </p>
       <p>
-        {allergenSentence({ allergens: batch.allergens, allergensNotStated: batch.allergens_not_stated })} {cost && costSentence(cost, currency, units)}{" "}
+        {allergenSentence({ allergens: batch.allergens, mayHold: batch.may_hold, allergensNotStated: batch.allergens_not_stated })} {cost && costSentence(cost, currency, units)}{" "}
         {cost && <Why of="cost" />}
       </p>
     </div>

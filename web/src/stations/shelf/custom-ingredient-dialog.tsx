@@ -9,6 +9,7 @@ import { readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { AllergenFields, type Held } from "./allergen-fields";
 import { PickIngredient, type Picked } from "./pick-ingredient";
 import { useUnits } from "../../shared/format/units";
 
@@ -48,8 +49,9 @@ function OwnForm({ done }: { done: () => void }) {
   const [name, setName] = useState("");
   const [picked, setPicked] = useState<Picked | null>(null);
   const [typed, setTyped] = useState<Record<string, string>>({});
+  const [held, setHeld] = useState<Held>({ stated: null, mayHold: [] });
   const put = (key: string) => (value: string) => setTyped((before) => ({ ...before, [key]: value }));
-  const body = bodyOf(way, name, picked, typed);
+  const body = bodyOf({ way, name, picked, typed, held });
   const preview = useQuery({
     queryKey: ["own", body],
     queryFn: () => answer(api.POST("/custom-ingredients/preview", { body: body! })),
@@ -106,6 +108,7 @@ function OwnForm({ done }: { done: () => void }) {
         <Figure label="Price of a pack" value={typed.price} put={put("price")} />
         <Figure label="which holds g" value={typed.pack_g} put={put("pack_g")} />
       </div>
+      <AllergenFields known={preview.data?.allergens ?? []} {...held} change={setHeld} />
       {preview.data && !error && <Preview found={preview.data} name={name} />}
       {error && (
         <p role="alert" className="text-hot">
@@ -146,11 +149,13 @@ function Figure(props: { label: string; value: string | undefined; put: (value: 
   );
 }
 
+type Stated = { way: Way; name: string; picked: Picked | null; typed: Record<string, string>; held: Held };
+
 /** What is typed as the server takes it; null while it is not enough. */
-function bodyOf(way: Way, name: string, picked: Picked | null, typed: Record<string, string>): OwnWay | null {
+function bodyOf({ way, name, picked, typed, held }: Stated): OwnWay | null {
   const read = (key: string) => readNumber(typed[key] ?? "");
   if (name.trim() === "" || Object.values(typed).some((text) => text.trim() !== "" && readNumber(text) === null)) return null;
-  const own = { name: name.trim(), price: read("price"), pack_g: read("pack_g") };
+  const own = { name: name.trim(), price: read("price"), pack_g: read("pack_g"), allergens: held.stated, may_hold: held.mayHold };
   if (way === "label") {
     const stated = [...LABEL.map(({ key }) => key), "serving_g"].map((key): [string, number | null] => [key, read(key)]);
     const figures = Object.fromEntries(stated.filter(([, value]) => value !== null));

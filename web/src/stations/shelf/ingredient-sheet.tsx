@@ -3,7 +3,6 @@ import { useState } from "react";
 
 import { answer, api, ifMatch, type Schemas } from "../../shared/api/client";
 import { ingredientQuery, shelfChanged, versionsQuery } from "../../shared/api/queries";
-import { useVocabulary } from "../../shared/api/vocabulary";
 import { listed, readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { changed } from "../../ui/changed";
@@ -11,8 +10,9 @@ import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/lines/line-dialog";
+import { AllergenFields } from "./allergen-fields";
+import { Correction } from "./correction";
 import { AddStock } from "./stock";
-import { Checkbox } from "../../ui/checkbox";
 import { type Units, useUnits } from "../../shared/format/units";
 
 /** All that is known of one ingredient, and what a kitchen can say of it. */
@@ -25,13 +25,14 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
   const units = useUnits();
   const client = useQueryClient();
   const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
-  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | null>(null);
+  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | "shelf" | null>(null);
   const putAway = useMutation({
     mutationFn: () => answer(api.DELETE("/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
     onSuccess: () => shelfChanged(client),
   });
   return (
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
+      {ingredient.offered && <Correction ingredient={ingredient} className="md:col-span-2" />}
       <div className="grid content-start gap-2">
         <Facts ingredient={ingredient} cautions={[if_heated, if_not_heated]} />
         <p>{measuresSentence(ingredient, units)}</p>
@@ -40,6 +41,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
         </p>
         <p>
           {ingredient.allergens.length > 0 ? `Contains ${listed(ingredient.allergens)}.` : "None of the allergens that labels name."}
+          {ingredient.may_hold.length > 0 ? ` May hold ${listed(ingredient.may_hold, "or")}.` : ""}
           {ingredient.allergens_stated ? "" : " Other allergens are not stated."} Check the label of what you buy.
         </p>
         {ingredient.suits.length > 0 && <p className="text-muted">Suits: {ingredient.suits.join(", ")}.</p>}
@@ -54,6 +56,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
         <div className="flex flex-wrap gap-2 pt-1">
           <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
           <Button onClick={() => setDialog("stock")}>In the house…</Button>
+          {!ingredient.offered && ingredient.shelf_says.length > 0 && <Button onClick={() => setDialog("shelf")}>What the shelf says…</Button>}
           {ingredient.version > 1 && <Button onClick={() => setDialog("versions")}>Earlier versions…</Button>}
           {ingredient.own && (
             <Button kind="quiet" onClick={() => putAway.mutate()}>
@@ -75,6 +78,9 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
       </SheetDialog>
       <SheetDialog open={dialog === "stock"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} in the house`}>
         <AddStock slug={ingredient.slug} states={(ingredient.facts as { states?: string[] }).states ?? []} done={() => setDialog(null)} />
+      </SheetDialog>
+      <SheetDialog open={dialog === "shelf"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} on the shelf that ships`}>
+        <Correction ingredient={ingredient} />
       </SheetDialog>
       <SheetDialog open={dialog === "versions"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} before`}>
         <Versions slug={ingredient.slug} />
@@ -112,6 +118,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
   const [pack, setPack] = useState(facts.pack_g ? String(facts.pack_g) : "");
   const [density, setDensity] = useState(ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3));
   const [stated, setStated] = useState(ingredient.allergens_stated ? ingredient.allergens : null);
+  const [mayHold, setMayHold] = useState(ingredient.may_hold);
   const change = useMutation({
     mutationFn: () =>
       answer(
@@ -119,7 +126,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           params: { path: { slug: ingredient.slug } },
           body: {
             ...changed(
-              { name, also: also.split(",").map((other) => other.trim()).filter(Boolean), price: readNumber(price), pack_g: readNumber(pack), allergens: stated },
+              { name, also: also.split(",").map((other) => other.trim()).filter(Boolean), price: readNumber(price), pack_g: readNumber(pack), allergens: stated, may_hold: mayHold },
               { ...ingredient, pack_g: facts.pack_g ?? null, allergens: ingredient.allergens_stated ? ingredient.allergens : null },
             ),
             ...(density === (ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
@@ -158,7 +165,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           <Field label="Strongest dose" value={strong} inputMode="decimal" maxLength={8} onChange={(event) => setStrong(event.target.value)} />
         </div>
       )}
-      <Allergens of={ingredient} stated={stated} setStated={setStated} />
+      <AllergenFields known={ingredient.allergens} stated={stated} mayHold={mayHold} change={(next) => { setStated(next.stated); setMayHold(next.mayHold); }} />
       {(change.error ?? wrong) && (
         <p role="alert" className="text-hot">
           {change.error?.message ?? "A price, pack, density or dose is not a number. Write one like 2,40."}
@@ -168,34 +175,6 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
         Keep this
       </Button>
     </form>
-  );
-}
-
-type AllergensProps = { of: Schemas["IngredientDetail"]; stated: string[] | null; setStated: (stated: string[] | null) => void };
-
-/** Which allergens it holds, once somebody says that all of them are stated. */
-function Allergens({ of, stated, setStated }: AllergensProps) {
-  const { allergens } = useVocabulary();
-  return (
-    <fieldset className="grid gap-1.5">
-      <legend className="font-semibold">Allergens</legend>
-      <Checkbox checked={stated !== null} onChange={(checked) => setStated(checked ? of.allergens : null)}>
-        all of them are stated here
-      </Checkbox>
-      {stated && (
-        <div className="grid grid-cols-3 gap-x-3 gap-y-1.5">
-          {allergens.map((allergen) => (
-            <Checkbox
-              key={allergen}
-              checked={stated.includes(allergen)}
-              onChange={(checked) => setStated(checked ? [...stated, allergen] : stated.filter((other) => other !== allergen))}
-            >
-              {allergen}
-            </Checkbox>
-          ))}
-        </div>
-      )}
-    </fieldset>
   );
 }
 

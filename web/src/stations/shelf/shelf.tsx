@@ -14,6 +14,7 @@ import { inputClass } from "../../ui/field";
 import { StationHead } from "../../ui/frame";
 import { Menu, MenuItem } from "../../ui/menu";
 import { Waiting } from "../../ui/waiting";
+import { Corrections } from "./correction";
 import { CustomIngredientDialog } from "./custom-ingredient-dialog";
 import { IngredientFile } from "./ingredient-file";
 import { IngredientSheet } from "./ingredient-sheet";
@@ -45,6 +46,7 @@ export function Shelf() {
         </Button>
       </StationHead>
       <div className="grid gap-3 px-4 pb-6">
+        <Corrections open={(name) => setWanted({ find: name, brings: "", diet: "", own: false })} />
         <InTheHouse />
         <SearchFields wanted={wanted} change={(changes) => setWanted({ ...wanted, ...changes })} total={found.data?.pages[0]?.total} />
         <Legend />

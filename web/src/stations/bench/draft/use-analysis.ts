@@ -13,6 +13,7 @@ export type DraftReading = {
   of: Draft;
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
+  mayHold: string[];
   allergensNotStated: string[];
   undisclosed: string[];
   mixIns: Record<string, Schemas["MixInOut"]>;
@@ -39,6 +40,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
       const reading: Omit<DraftReading, "of"> = {
         analysis: found.analysis,
         allergens: found.allergens,
+        mayHold: found.may_hold,
         allergensNotStated: found.allergens_not_stated,
         undisclosed: found.undisclosed,
         mixIns: Object.fromEntries(found.mix_ins.map((mixIn) => [keys[mixIn.line]!, mixIn])),

@@ -216,6 +216,7 @@ function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"
       </p>
       <p>
         {found.allergens.length > 0 ? `Contains ${listed(found.allergens)}. ` : ""}
+        {found.may_hold.length > 0 ? `May hold ${listed(found.may_hold, "or")}: check the labels. ` : ""}
         {found.doubts.join(" ")}
         {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
         {found.cost === null ? "" : ` Costs ${units.number(found.cost, 2)} in all.`}
