@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass
 
 from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import (
+    CautionOut,
     CostOut,
     Dose,
     DraftAnalysis,
@@ -31,6 +32,7 @@ from jalebi_core.production.mix_ins import mix_ins_of, product_of
 from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.quantities.household_measures import household_measure
 from jalebi_core.regulation.allergens import allergens_together
+from jalebi_core.regulation.cautions import cautions_of
 from jalebi_core.wording.message import words
 from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of, spoons_of
@@ -49,9 +51,19 @@ def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         lines=_lines(kitchen, draft, read),
         allergens=list(held.contains),
         may_hold=list(held.may_hold),
+        guest_cautions=serialize_cautions(mix, kitchen) if mix else [],
         allergens_not_stated=list(held.not_stated),
         undisclosed=sorted({one.name for one in read.ingredients if one.facts.sure == "undisclosed"}),
     )
+
+
+def serialize_cautions(mix: Mix, kitchen: Kitchen) -> list[CautionOut]:
+    """Return what guests must be told of a mix where a kitchen is, temperatures as it writes them."""
+    notation = notation_of(kitchen)
+    return [
+        CautionOut(**{**asdict(caution), "said": notation.text(caution.said), "places": list(caution.places)})
+        for caution in cautions_of(mix, kitchen.region)
+    ]
 
 
 def serialize_fill(mix: Mix, machine: Machine | None) -> FillOut | None:

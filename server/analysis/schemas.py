@@ -138,6 +138,17 @@ class FillOut(BaseModel):
     air_message: str | None
 
 
+class CautionOut(BaseModel):
+    """What guests must be told of a mix: in a list, as a sentence, on a label where one must, and by which rule."""
+
+    key: str
+    short: str
+    said: str
+    label: str | None
+    places: list[str]
+    source: str
+
+
 class DraftAnalysis(BaseModel):
     """The analysis of a draft; none while no line weighs anything."""
 
@@ -150,6 +161,7 @@ class DraftAnalysis(BaseModel):
     lines: list[LineAnalysis]
     allergens: list[str]
     may_hold: list[str]
+    guest_cautions: list[CautionOut]
     allergens_not_stated: list[str]
     undisclosed: list[str]
     """Names of ingredients whose maker does not say what is in them."""

@@ -19,6 +19,7 @@ from jalebi_core.physics.firmness import FIRMNESS_WORDS
 from jalebi_core.production.machines import machine_kinds
 from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_SHARE
 from jalebi_core.regulation.allergens import ALLERGENS
+from jalebi_core.regulation.cautions import REGIONS
 from jalebi_core.regulation.restrictions import RESTRICTIONS
 from jalebi_core.wording.notation import LOCALES
 
@@ -75,6 +76,7 @@ class Vocabulary(BaseModel):
     allergens: list[str]
     explanations: list[ExplanationOut]
     locales: list[Named]
+    regions: list[Named]
 
 
 @router.get("/vocabulary", response=Vocabulary)
@@ -97,5 +99,6 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
         restrictions=[Named(key=key, name=restriction.name) for key, restriction in RESTRICTIONS.items()],
         allergens=list(ALLERGENS),
         explanations=[ExplanationOut(**asdict(one)) for one in explanations().values()],
+        regions=[Named(key=key, name=name) for key, name in REGIONS.items()],
         locales=[Named(key=tag, name=region) for tag, (region, _) in LOCALES.items()],
     )

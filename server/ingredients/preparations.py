@@ -17,9 +17,10 @@ from jalebi_core.assessment.flavour import together
 from jalebi_core.model.errors import AmountError, JalebiError, PreparationError
 from jalebi_core.model.ingredient import Facts, Flavouring, Ingredient, Keeps
 from jalebi_core.production.cost import line_cost
-from jalebi_core.production.preparation import Part, Prepared, Step, prepare
+from jalebi_core.production.preparation import HEATING, Part, Prepared, Step, prepare
 from jalebi_core.quantities.amounts import Spoons, read_amount
 from jalebi_core.regulation.allergens import allergens_together
+from jalebi_core.regulation.cautions import cautions_together, traces_together
 from jalebi_core.shelf.catalogue import find_among
 from kitchens.models import Kitchen, Person, spoons_of
 
@@ -42,6 +43,8 @@ class PreparationResult:
     keeps_days: int
     measured: bool
     flavourings: tuple[Flavouring, ...]
+    cautions: tuple[str, ...]
+    traces_mg: Mapping[str, float]
 
 
 def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spoons: Spoons) -> PreparationResult:
@@ -58,6 +61,7 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
     steps = [Step.from_dict(step.model_dump(exclude_none=True)) for step in preparation.steps]
     made = prepare(preparation.name, parts, steps)
     held = allergens_together(used)
+    amounts = [(item, part.grams) for item, part in zip(used, parts, strict=True)]
     costs = [line_cost(item, part.grams) for item, part in zip(used, parts, strict=True)]
     days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in used]
     return PreparationResult(
@@ -69,7 +73,9 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
         None if None in costs else round(sum(cost for cost in costs if cost is not None), 4),
         min(days) if preparation.keeps_days is None else preparation.keeps_days,
         any(step.measured_g is not None or step.kind == "brix" for step in steps),
-        together([(item, part.grams) for item, part in zip(used, parts, strict=True)], made.yield_g),
+        together(amounts, made.yield_g),
+        cautions_together(used, heated=any(step.kind in HEATING for step in steps)),
+        traces_together(amounts, made.yield_g),
     )
 
 
@@ -127,6 +133,8 @@ def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str,
         keeps=Keeps(result.keeps_days, "fridge"),
         warnings=result.made.cautions,
         flavourings=result.flavourings,
+        cautions=result.cautions,
+        traces_mg=result.traces_mg,
     )
     row.name = preparation.name
     row.basis = " ".join(("made here.", *map(str, result.made.messages)))

@@ -12,6 +12,7 @@ from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.constants import COLDEST_ICE_C
 from jalebi_core.production.scaling import MOST_LOSS_PCT
 from jalebi_core.quantities.amounts import Spoons
+from jalebi_core.regulation.cautions import REGIONS
 from jalebi_core.wording.notation import LOCALES, MassUnit, TemperatureUnit
 from kitchens.models import Kitchen
 from kitchens.settings import change_settings
@@ -20,6 +21,7 @@ from kitchens.sign_in import kitchen_of
 router = Router(tags=["kitchen"])
 
 Locale = Annotated[str, Field(pattern=f"^({'|'.join(LOCALES)})$")]
+Region = Annotated[str, Field(pattern=f"^({'|'.join(REGIONS)})$")]
 AimChanges = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], Field(max_length=2)] | None]
 
 
@@ -32,6 +34,7 @@ class KitchenOut(BaseModel):
     spoons: Spoons
     currency: str
     restrictions: list[str]
+    region: Region
     cabinet_c: float
     scale_g: float
     fine_scale_g: float
@@ -51,6 +54,8 @@ class KitchenSettings(BaseModel):
     freezer_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     spoons: Spoons | None = None
     currency: Annotated[str, Field(min_length=1, max_length=8)] | None = None
+    region: Region | None = None
+    """Whose food law cautions and labels go by."""
     restrictions: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)] | None = None
     cabinet_c: Annotated[float, Field(ge=COLDEST_ICE_C, le=0)] | None = None
     scale_g: Annotated[float, Field(ge=0.001, le=100)] | None = None

@@ -39,6 +39,8 @@ class Kitchen(models.Model):
     """What masses are shown and typed in, ``g`` or ``oz``; they are kept in g."""
     locale = models.CharField(max_length=8, default="en-GB")
     """How numbers and dates are written, a BCP 47 tag."""
+    region = models.CharField(max_length=2, default="eu")
+    """Whose food law its cautions and labels go by, a key of the core's `REGIONS`."""
     restrictions = ArrayField(models.CharField(max_length=80), default=list)
     """Restrictions that hold for every mix of this kitchen, keys of the core's `RESTRICTIONS`."""
     may_come_in = ArrayField(models.CharField(max_length=60), default=list)

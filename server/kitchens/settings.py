@@ -11,6 +11,7 @@ from api.problems import ConflictError
 from jalebi_core.model.aims import checked_aims
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.styles import checked_style
+from jalebi_core.regulation.cautions import checked_region
 from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Kitchen
 
@@ -57,6 +58,8 @@ def setting_names(changes: Changes) -> Iterator[str]:
 def _check(changes: Changes) -> None:
     if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):
         raise MixError("settings-hidden-characters")
+    if "region" in changes:
+        checked_region(changes["region"])
     for restriction in changes.get("restrictions", []):
         checked_restriction(restriction)
     for style, bands in changes.get("aims", {}).items():

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass, field, fields
 from math import isfinite
 from typing import Any, Final
 
@@ -27,7 +27,9 @@ PLACES: Final = ("cupboard", "fridge", "freezer")
 ANIMAL: Final = ("slaughtered", "bees", "rennet", "ask")
 """What of it comes from animals other than milk and egg: bodies, work of bees, rennet, or what only makers know."""
 _TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sure")
-_LISTS: Final = ("states", "warnings")
+_LISTS: Final = ("states", "warnings", "cautions")
+TRACES: Final = ("caffeine", "coumarin", "glycyrrhizin")
+"""Substances that guests must be told of from a certain dose on."""
 _LONGEST_TEXT: Final = 400
 
 
@@ -67,12 +69,13 @@ class Flavouring:
 class Facts:
     """Facts of an ingredient.
 
-    ``sure`` is a key of `SURE`; ``animal`` is a key of `ANIMAL`; ``energy_kcal``
-    is what is stated per 100 g; ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use;
-    ``dose_pct`` the usual dose in g per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring
-    in g per kg of mix; ``flavourings`` those that something was made with; ``for_guests`` a plain explanation;
-    ``warnings`` what goes wrong anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot
-    and at those that are not; ``only_with_milk`` tells that this is so only in a mix that has milk in it.
+    ``sure`` is a key of `SURE`; ``animal`` is a key of `ANIMAL`; ``energy_kcal`` is what is stated per 100 g;
+    ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use; ``dose_pct`` the usual dose in g
+    per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring in g per kg of mix;
+    ``flavourings`` those that something was made with; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
+    anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot and at those that are not;
+    ``only_with_milk`` tells that this is so only in a mix that has milk in it; ``cautions`` are keys of what guests
+    must be told of a mix that holds it, and ``traces_mg`` mg per 100 g of what is in `TRACES`.
     """
 
     sure: str = "label"
@@ -91,6 +94,8 @@ class Facts:
     if_not_heated: str | None = None
     only_with_milk: bool = False
     warnings: tuple[str, ...] = ()
+    cautions: tuple[str, ...] = ()
+    traces_mg: Mapping[str, float] = field(default_factory=dict)
 
     def at_stage(self, stage: str | None, *, with_milk: bool) -> str | None:
         """Return what to mind when it goes in at a stage, None where nothing is stated or no stage is chosen."""
@@ -102,7 +107,9 @@ class Facts:
 
     def as_dict(self) -> dict[str, Any]:
         """Return the plain data that `from_dict` reads back, without what is not known."""
-        data = {key: value for key, value in asdict(self).items() if value not in (None, (), []) and value is not False}
+        data = {
+            key: value for key, value in asdict(self).items() if value not in (None, (), [], {}) and value is not False
+        }
         if self.keeps:
             data["keeps"] = {"days": self.keeps.days, "in": self.keeps.place}
         if self.hydrates:
@@ -131,6 +138,8 @@ class Facts:
             read["strength_g_kg"] = _ladder("strength_g_kg", data["strength_g_kg"])
         if data.get("flavourings"):
             read["flavourings"] = _flavourings(data["flavourings"])
+        if data.get("traces_mg"):
+            read["traces_mg"] = _traces(data["traces_mg"])
         if data.get("hydrates"):
             read["hydrates"] = _hydration(data["hydrates"])
         if read.get("sure", "label") not in SURE:
@@ -141,7 +150,7 @@ class Facts:
 
 
 NOTHING_STATED: Final = Facts()
-FACTS: Final = frozenset(field.name for field in fields(Facts))
+FACTS: Final = frozenset(one.name for one in fields(Facts))
 _MOST: Final = {"energy_kcal": 950.0, "pack_g": 1_000_000.0, "trim_pct": 99.0}
 
 
@@ -187,6 +196,12 @@ def _flavouring(data: object) -> Flavouring:
         raise CompositionError("flavouring-malformed")
     share = _number("share_pct", data["share_pct"], 100_000)
     return Flavouring(_text("name", data["name"]), share, _ladder("ladder", data["ladder"]))
+
+
+def _traces(data: object) -> dict[str, float]:
+    if not isinstance(data, Mapping) or not data.keys() <= set(TRACES):
+        raise CompositionError("traces-malformed", traces=TRACES)
+    return {key: _number(key, value, 100_000) for key, value in data.items()}
 
 
 def _hydration(data: object) -> Hydration:

@@ -322,3 +322,6 @@ KINDS: Final[Mapping[str, Callable[[FloatArray, Step, Leaves], _After]]] = {
 }
 """What can be done: boil down to a share or mass; lose water in cooking; steep and take out; draw a syrup with sugar;
 pass a sieve; trim; sour milk; split sucrose with acid; take a °Brix reading in the place of the estimate."""
+
+HEATING: Final = frozenset({"reduce", "cook"})
+"""Steps that bring the contents to the boil."""

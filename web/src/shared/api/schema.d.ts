@@ -1314,6 +1314,8 @@ export interface components {
             explanations: components["schemas"]["ExplanationOut"][];
             /** Locales */
             locales: components["schemas"]["Named"][];
+            /** Regions */
+            regions: components["schemas"]["Named"][];
         };
         /**
          * KitchenOut
@@ -1335,6 +1337,8 @@ export interface components {
             currency: string;
             /** Restrictions */
             restrictions: string[];
+            /** Region */
+            region: string;
             /** Cabinet C */
             cabinet_c: number;
             /** Scale G */
@@ -1379,6 +1383,8 @@ export interface components {
             spoons?: ("metric" | "us" | "imperial") | null;
             /** Currency */
             currency?: string | null;
+            /** Region */
+            region?: string | null;
             /** Restrictions */
             restrictions?: string[] | null;
             /** Cabinet C */
@@ -2297,6 +2303,24 @@ export interface components {
             word: string;
         };
         /**
+         * CautionOut
+         * @description What guests must be told of a mix: in a list, as a sentence, on a label where one must say it, and by which rule.
+         */
+        CautionOut: {
+            /** Key */
+            key: string;
+            /** Short */
+            short: string;
+            /** Said */
+            said: string;
+            /** Label */
+            label: string | null;
+            /** Places */
+            places: string[];
+            /** Source */
+            source: string;
+        };
+        /**
          * CostOut
          * @description What goes in costs, in the kitchen's currency, trimmings and losses paid for.
          *
@@ -2353,6 +2377,8 @@ export interface components {
             allergens: string[];
             /** May Hold */
             may_hold: string[];
+            /** Guest Cautions */
+            guest_cautions: components["schemas"]["CautionOut"][];
             /** Allergens Not Stated */
             allergens_not_stated: string[];
             /** Undisclosed */

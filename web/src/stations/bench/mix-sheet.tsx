@@ -8,6 +8,7 @@ import { useVocabulary } from "../../shared/api/vocabulary";
 import { allergenSentence } from "../../shared/format/sentences";
 import { useUnits } from "../../shared/format/units";
 import { useBenchActions, useComparison, useDraft, useReading } from "./bench-context";
+import { PrintedCautions } from "./guest-cautions";
 import { byStage, type Draft } from "./draft/draft";
 import type { DraftReading } from "./draft/use-analysis";
 import { CellsTable, tableKey } from "./lines/composition-table";
@@ -84,6 +85,7 @@ function Sheet() {
           ))}
         </>
       )}
+      {reading && <PrintedCautions cautions={reading.guestCautions} />}
       {table && (
         <section className="mt-3">
           <h2>The table</h2>

@@ -2,6 +2,7 @@ import { useKitchen } from "../../shared/api/kitchen";
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { useUnits } from "../../shared/format/units";
 import { Why } from "../../ui/why";
+import { GuestCautions } from "./guest-cautions";
 import { useReading } from "./bench-context";
 import { MachineFill } from "./size/machine-fill";
 
@@ -34,6 +35,7 @@ export function Verdict() {
             {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency, units)} {reading.cost && <Why of="cost" />}
           </p>
         )}
+        {reading && <GuestCautions cautions={reading.guestCautions} />}
         {analysis?.cautions.map((caution) => (
           <p key={caution} className="text-sm text-muted">
             {caution}

@@ -7,8 +7,8 @@ type Allergen = Schemas["IngredientOut"]["allergens"][number];
 export type Held = { stated: Allergen[] | null; mayHold: Allergen[] };
 const STATES = [
   { key: "no", name: "no" },
-  { key: "may", name: "may hold: check the label" },
-  { key: "yes", name: "contains" },
+  { key: "may", name: "perhaps" },
+  { key: "yes", name: "yes" },
 ];
 
 type AllergenFieldsProps = Held & { known: Allergen[]; change: (next: Held) => void };
@@ -22,10 +22,11 @@ export function AllergenFields({ known, stated, mayHold, change }: AllergenField
       <Checkbox checked={stated !== null} onChange={(checked) => change({ stated: checked ? known : null, mayHold })}>
         all of them are stated here
       </Checkbox>
+      {stated && <p className="text-sm text-muted">Perhaps: traces, or something only the maker can tell. It never passes as free of it.</p>}
       {stated && (
         <div className="grid gap-x-4 gap-y-1.5 sm:grid-cols-2">
           {(allergens as Allergen[]).map((allergen) => (
-            <div key={allergen} className="grid grid-cols-[6.5rem_1fr] items-center">
+            <div key={allergen} className="grid grid-cols-[1fr_7rem] items-center">
               <span>{allergen}</span>
               <Select
                 label={allergen}

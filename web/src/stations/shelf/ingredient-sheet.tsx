@@ -92,10 +92,15 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
 function measuresSentence(ingredient: Schemas["IngredientDetail"], units: Units): string {
   const density = ingredient.density_kg_l === null ? "By weight only" : `${units.number(ingredient.density_kg_l, 2)} kg/L`;
   const pieces = Object.entries(ingredient.pieces).map(([piece, weight]) => `one ${piece} ${units.mass(weight)}`);
-  const brix = ingredient.brix > 3 ? [`about ${units.number(ingredient.brix)} °Brix`] : [];
+  const brix = ingredient.brix > 3 && isWet(ingredient) ? [`about ${units.number(ingredient.brix)} °Brix`] : [];
   const trim = (ingredient.facts as { trim_pct?: number }).trim_pct;
   const lost = trim ? [`${units.number(trim)} % of what is bought is lost`] : [];
   return `${[density, ...pieces, ...brix, ...lost].join("; ")}.`;
+}
+
+/** Whether it flows or is juicy, so that a refractometer has something to read. */
+function isWet({ components }: Schemas["IngredientDetail"]): boolean {
+  return (components.find(({ key }) => key === "water")?.grams ?? 0) >= 15;
 }
 
 function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string, units: Units): string {

@@ -14,6 +14,7 @@ export type DraftReading = {
   analysis: Schemas["MixAnalysis"] | null;
   allergens: string[];
   mayHold: string[];
+  guestCautions: Schemas["CautionOut"][];
   allergensNotStated: string[];
   undisclosed: string[];
   mixIns: Record<string, Schemas["MixInOut"]>;
@@ -41,6 +42,7 @@ export function useAnalysis(draft: Draft, freezer: number) {
         analysis: found.analysis,
         allergens: found.allergens,
         mayHold: found.may_hold,
+        guestCautions: found.guest_cautions,
         allergensNotStated: found.allergens_not_stated,
         undisclosed: found.undisclosed,
         mixIns: Object.fromEntries(found.mix_ins.map((mixIn) => [keys[mixIn.line]!, mixIn])),
