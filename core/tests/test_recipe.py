@@ -6,6 +6,7 @@ import csv
 import json
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -14,7 +15,7 @@ from hypothesis import strategies as st
 
 from jalebi_core.formats.recipe.method import Method, steps_of
 from jalebi_core.formats.recipe.paste import take_apart
-from jalebi_core.formats.recipe.reading import Recipe, read_recipe
+from jalebi_core.formats.recipe.reading import Makes, Recipe, read_recipe
 from jalebi_core.model.errors import RecipeError
 from jalebi_core.quantities.typed_line import read_line
 from jalebi_core.shelf.ingredient_search import search_index
@@ -22,6 +23,8 @@ from jalebi_core.shelf.ingredient_search import search_index
 LINES = list(
     csv.DictReader(Path(__file__).with_name("data").joinpath("recipe_lines.csv").read_text("utf-8").splitlines())
 )
+
+RECIPES = tomllib.loads(Path(__file__).with_name("data").joinpath("recipes.toml").read_text("utf-8"))["recipe"]
 
 TEXT = """Raspberry ripple custard
 Serves 6, makes about 1 litre
@@ -48,15 +51,92 @@ def understood(text: str) -> Recipe:
     return read_recipe(text, search_index())
 
 
-def test_sixty_lines_are_read_as_people_mean_them() -> None:
+def test_lines_are_read_as_people_mean_them_and_none_wrongly_in_silence() -> None:
     amounts, firsts = 0, 0
     for row in LINES:
         line = understood(row["line"]).lines[0]
         amounts += line.typed.replace(",", ".") == row["amount"]
-        firsts += bool(line.choices) and line.choices[0].slug == row["first"]
-    assert len(LINES) >= 60
-    assert amounts / len(LINES) >= 0.95
-    assert firsts / len(LINES) >= 0.85
+        right = bool(line.choices) and line.choices[0].slug == row["first"]
+        firsts += right
+        assert right or line.doubts, row["line"]
+        assert line.sure <= right, row["line"]
+    assert len(LINES) >= 120
+    assert amounts / len(LINES) >= 0.97
+    assert firsts / len(LINES) >= 0.92
+
+
+def test_whole_recipes_are_read_line_by_line_with_their_stages() -> None:
+    stages = lines = 0
+    for told in RECIPES:
+        recipe = understood(told["text"])
+        assert recipe.style == told.get("style"), recipe.name
+        assert (recipe.makes.ml if recipe.makes else None) == told.get("makes_ml"), recipe.name
+        assert len(recipe.lines) == len(told["lines"]), recipe.name
+        for line, (slug, stage) in zip(recipe.lines, told["lines"], strict=True):
+            lines += 1
+            stages += line.stage == (None if stage == "?" else stage)
+            assert not slug or line.choices[0].slug == slug, line.line.raw
+            assert line.stage is not None or line.doubts, line.line.raw
+    assert len(RECIPES) == 12
+    assert stages / lines >= 0.95
+
+
+def test_nothing_that_is_pasted_disappears() -> None:
+    lines = ["200 g cream", "handful of crushed biscuits", "mixed berries", "something pink"]
+    recipe = understood("\n".join(["Crumble ice", *lines, "Heat the cream and churn."]))
+    assert [line.line.raw for line in recipe.lines] == lines
+    assert recipe.lines[1].grams == pytest.approx(36)
+    berries, pink = recipe.lines[2:]
+    assert not berries.sure
+    assert len(berries.choices) > 2
+    assert pink.doubts
+    assert all(any(line.line.raw in question for question in recipe.questions) for line in (berries, pink))
+
+
+def test_a_stated_strength_is_kept_to_or_asked_about() -> None:
+    asked = ("100 g cream 35 %", "100 g chocolate 70 %", "100 g cream 38 %")
+    by_strength = {line: understood(line).lines[0] for line in asked}
+    assert [line.choices[0].slug for line in by_strength.values()] == ["cream-35", "dark-chocolate-70", "cream-36"]
+    assert by_strength["100 g cream 38 %"].doubts == ("38 % is asked for; the nearest on the shelf has 36 %.",)
+
+
+def test_american_recipes_keep_their_cups_and_others_the_kitchens() -> None:
+    american = understood("2 cups heavy cream\n1 tbsp + 1 tsp sugar\nHeat to 170 °F and churn.")
+    assert [line.typed for line in american.lines] == ["2 us cups", "1 us tbsp + 1 us tsp"]
+    assert american.lines[0].grams == pytest.approx(2 * 236.588 * 0.994, rel=0.01)
+    british = understood("2 cups double cream\n1 tbsp caster sugar")
+    assert [line.typed for line in british.lines] == ["2 cups", "1 tbsp"]
+
+
+@pytest.mark.parametrize(
+    ("line", "form", "grams"),
+    [
+        ("1 cup strawberries", "whole", 0.64 * 250),
+        ("1 cup strawberry puree", None, 1.04 * 250),
+        ("1 cup sliced strawberries", "chopped", 0.7 * 250),
+        ("1 cup walnuts", None, 0.495 * 250),
+        ("1 cup walnuts, chopped", "chopped", 0.495 * 250),
+        ("1 cup sifted icing sugar", "sifted", 0.42 * 250),
+        ("100 g walnut halves", "whole", 100),
+    ],
+)
+def test_what_is_whole_or_cut_weighs_what_it_weighs_by_cup(line: str, form: str | None, grams: float) -> None:
+    found = understood(line).lines[0]
+    assert found.form == form
+    assert found.grams == pytest.approx(grams, rel=0.02)
+
+
+def test_what_is_left_open_is_offered() -> None:
+    recipe = understood(
+        "Tea ice\n500 g milk or oat milk\n20 g black tea\n200 ml red wine\n1 tbsp rum (optional)\n"
+        "Heat the milk, add the tea and steep 5 minutes, then strain. Simmer the wine until reduced by half. Churn."
+    )
+    milk, tea, wine, rum = recipe.lines
+    assert "oat milk" in " ".join(milk.doubts)
+    assert tea.steeped
+    assert "preparation" in " ".join(tea.doubts)
+    assert wine.line.reduced_to == pytest.approx(0.5)
+    assert rum.line.optional
 
 
 @pytest.mark.parametrize(
@@ -118,7 +198,8 @@ def test_no_line_breaks_the_reader(text: str) -> None:
 
 def test_a_text_is_taken_apart() -> None:
     recipe = understood(TEXT)
-    assert (recipe.name, recipe.servings, recipe.makes) == ("Raspberry ripple custard", 6, "1 litre")
+    assert recipe.name == "Raspberry ripple custard"
+    assert recipe.makes == Makes("Serves 6, makes about 1 litre", "1 litre", 1000, 6)
     assert [line.choices[0].slug for line in recipe.lines] == [
         "whole-milk", "cream-36", "sugar", "egg-yolk", "raspberry-puree", "mint", "salt",
     ]  # fmt: skip
@@ -192,8 +273,8 @@ def test_a_percentage_that_is_no_share_makes_its_line_doubtful_and_loses_no_othe
 
 
 def test_cups_and_grams_of_one_recipe_come_out_alike() -> None:
-    cups = understood("2 cups whole milk\n1 cup heavy cream\n3/4 cup sugar\n4 egg yolks").lines
-    grams = understood("515 g whole milk\n249 g heavy cream\n160 g sugar\n68 g egg yolks").lines
+    cups = understood("2 cups whole milk\n1 cup whipping cream\n3/4 cup sugar\n4 egg yolks").lines
+    grams = understood("515 g whole milk\n249 g whipping cream\n160 g sugar\n68 g egg yolks").lines
     for by_cup, by_gram in zip(cups, grams, strict=True):
         assert by_cup.choices[0].slug == by_gram.choices[0].slug
         assert by_cup.grams == pytest.approx(by_gram.grams, rel=0.02)

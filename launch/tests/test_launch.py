@@ -18,7 +18,9 @@ from launch import secrets_file
 from launch.analyse import main as analyse
 from launch.command import main as run_command
 from launch.database import Cluster, free_port
+from launch.find import main as find
 from launch.places import ROOT, LaunchError, digest
+from launch.read import main as read
 
 
 class PortTest(TestCase):
@@ -94,6 +96,10 @@ class CommandTest(TestCase):
             ["test", "nothing"],
             ["analyse"],
             ["balance", "a", "b"],
+            ["find"],
+            ["find", "\x07"],
+            ["read"],
+            ["read", "/no/such/recipe"],
             ["kitchen", "Mine"],
         ):
             with self.subTest(arguments=arguments):
@@ -114,6 +120,25 @@ class CommandTest(TestCase):
             run_command(["analyse"])
         self.assertEqual(errors.getvalue(), "")
         command.assert_called_once()
+
+    def test_finding_and_reading_say_what_is_sure(self) -> None:
+        printed = io.StringIO()
+        with contextlib.redirect_stdout(printed):
+            self.assertEqual(find(["mixed", "berries", "--json"]), 0)
+        matches = json.loads(printed.getvalue())["matches"]
+        self.assertEqual({match["sure"] for match in matches}, {False})
+        with tempfile.NamedTemporaryFile("w", suffix=".txt") as file:
+            file.write("Tea ice\n2 cups heavy cream\nmixed berries\nHeat the cream to 170 °F and churn.")
+            file.flush()
+            printed = io.StringIO()
+            with contextlib.redirect_stdout(printed):
+                self.assertEqual(read([file.name, "--json"]), 0)
+        recipe = json.loads(printed.getvalue())
+        cream, berries = recipe["lines"]
+        self.assertEqual((cream["ingredient"], cream["sure"], cream["stage"]), ("cream-36", True, "pot"))
+        self.assertAlmostEqual(cream["grams"], 470.4, delta=1)
+        self.assertFalse(berries["sure"])
+        self.assertIn("mixed berries", " ".join(recipe["questions"]))
 
     def test_the_readable_analysis_tells_what_stands_beside_the_mix(self) -> None:
         lines = [

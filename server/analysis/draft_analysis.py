@@ -130,7 +130,7 @@ def _line(around: _Lines, at: int, typed: DraftLine, line: ReadLine, strata: lis
         dose=Dose(pct=gum.dose_pct, low_pct=gum.usual_pct[0], high_pct=gum.usual_pct[1]) if gum else None,
         mind=around.notation.text(mind) if mind else None,
         grams=line.grams,
-        measure=household_measure(line.grams, ingredient.measures, around.spoons)
+        measure=household_measure(line.grams, ingredient.measures.in_form(typed.form), around.spoons)
         if ingredient and line.grams
         else None,
         strata=strata,

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from analysis.serialize import MixAnalysis
-from ingredients.schemas import Part
+from ingredients.schemas import Form, Part
 from jalebi_core.formats.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.model.constants import COLDEST_ICE_C
 from jalebi_core.quantities.amounts import MOST_GRAMS
@@ -29,7 +29,7 @@ class DraftLine(BaseModel):
     """A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
 
     Balance leaves a ``pinned`` line as it is, another between ``least_g`` and ``most_g``, in steps of ``step_g`` or in
-    pieces of the name that ``whole`` gives.
+    pieces of the name that ``whole`` gives; ``form`` is how it lies in a cup.
     """
 
     ingredient: Annotated[str, Field(max_length=60)]
@@ -43,6 +43,7 @@ class DraftLine(BaseModel):
     step_g: Annotated[float, Field(gt=0, le=MOST_GRAMS)] | None = None
     whole: Annotated[str, Field(max_length=40)] | None = None
     note: Annotated[str, Field(max_length=200)] = ""
+    form: Form | None = None
 
 
 Restrictions = Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=20)]

@@ -101,6 +101,7 @@ def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
                 typed=match.typed,
                 grams=match.grams,
                 assumed=match.assumed,
+                form=match.form,
                 error=None if match.error is None else words(match.error, notation),
             )
             for match in read.matches

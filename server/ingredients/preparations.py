@@ -83,7 +83,7 @@ def _part(number: int, line: PrepLine, item: Ingredient, spoons: Spoons) -> tupl
     if not line.unit.isprintable():
         raise PreparationError("unit-hidden-characters", number=number, name=item.name)
     try:
-        amount = read_amount(line.typed, line.unit, item.measures, spoons)
+        amount = read_amount(line.typed, line.unit, item.measures.in_form(line.form), spoons)
     except AmountError as error:
         raise PreparationError(
             "preparation-line-refused", number=number, name=item.name, reason=error.message

@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from typing_extensions import TypedDict
 
 from jalebi_core.formats.mix_file import MOST_LINES
+from jalebi_core.model.composition import FORMS
 from jalebi_core.regulation.allergens import ALLERGENS
 
 Slug = Annotated[str, Field(max_length=60)]
@@ -29,6 +30,9 @@ class NamedPart(Part):
 
     name: str
 
+
+Form = Annotated[str, Field(max_length=10, json_schema_extra={"enum": list(FORMS)})]
+"""How ingredients lie in a cup, a key of the core's `FORMS`."""
 
 Allergen = Annotated[str, Field(max_length=20, json_schema_extra={"enum": list(ALLERGENS)})]
 Allergens = Annotated[list[Allergen], Field(max_length=20)]
@@ -56,6 +60,8 @@ class IngredientOut(BaseModel):
     """Allergens of traces, or such as only the maker can tell."""
     density_kg_l: float | None
     pieces: dict[str, float]
+    forms: list[Form]
+    """How it may lie in a cup other than usual, keys of the core's `FORMS`."""
     strata: list[Part]
     sweetness_pod: float
     freezing_power_pac: float
@@ -75,6 +81,7 @@ class TypedMatch(BaseModel):
     typed: str
     grams: float | None
     assumed: str | None
+    form: Form | None
     error: str | None
 
 
@@ -113,6 +120,7 @@ class PrepLine(BaseModel):
     typed: Annotated[str, Field(max_length=60)]
     unit: Annotated[str, Field(min_length=1, max_length=20)] = "g"
     grams: Grams | None = None
+    form: Form | None = None
     steeped: bool = False
 
 

@@ -81,6 +81,7 @@ def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
         may_hold=list(ingredient.may_hold),
         density_kg_l=ingredient.measures.density_kg_l,
         pieces=dict(ingredient.measures.pieces),
+        forms=list(ingredient.measures.forms),
         strata=_parts(shelf.strata[place.at].tolist()),
         sweetness_pod=round(float(shelf.sweetness[place.at]), 1),
         freezing_power_pac=round(float(shelf.freezing_power[place.at]), 1),

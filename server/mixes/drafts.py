@@ -15,6 +15,7 @@ from ingredients.models import Ingredient
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.advice.first_drafts import approaches, first_draft
 from jalebi_core.formats.draft import ReadLine, read_lines
+from jalebi_core.formats.line_constraints import checked_form
 from jalebi_core.model.aims import checked_aims
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MixError
@@ -25,7 +26,7 @@ from mixes.models import Mix, MixLine
 from mixes.schemas import DraftToSave, NewMix
 
 USUAL_BATCH_G: Final = 1000.0
-LIMITS: Final = ("least_g", "most_g", "step_g", "whole", "note")
+LIMITS: Final = ("least_g", "most_g", "step_g", "whole", "note", "form")
 """What a line holds beside its amount and stage, of the same name in the draft and in the table."""
 
 
@@ -142,6 +143,7 @@ def _limits_of(line: DraftLine, number: int) -> dict[str, Any]:
         raise MixError("line-note-hidden-characters", number)
     if line.least_g is not None and line.most_g is not None and line.least_g > line.most_g:
         raise MixError("limits-reversed-g", number, least_g=line.least_g, most_g=line.most_g)
+    checked_form(line.form, number)
     return {key: getattr(line, key) for key in LIMITS}
 
 

@@ -59,7 +59,7 @@ def _file_line(line: MixLine) -> dict[str, Any]:
 def _constraints_of(line: MixLine) -> LineConstraints:
     piece = line.whole if line.whole in (line.ingredient.composition.get("pieces") or {}) else None
     step_g = None if piece else line.step_g
-    return LineConstraints(_spoken(line), line.pinned, line.least_g, line.most_g, step_g, piece, line.note)
+    return LineConstraints(_spoken(line), line.pinned, line.least_g, line.most_g, step_g, piece, line.note, line.form)
 
 
 def _spoken(line: MixLine) -> str:
@@ -165,4 +165,5 @@ def _draft_line(line: Line, constraints: LineConstraints, slug: str) -> DraftLin
         step_g=constraints.step_g,
         whole=constraints.piece,
         note=constraints.note,
+        form=constraints.form,
     )

@@ -74,6 +74,8 @@ class MixLine(models.Model):
     whole = models.CharField(max_length=40, null=True)  # None is “need not be whole”
     """Which piece it comes in, if only in whole ones."""
     note = models.CharField(max_length=200, blank=True)
+    form = models.CharField(max_length=10, null=True)  # None is “as it usually lies”
+    """How it lies in a cup, a key of the core's `FORMS`."""
 
     class Meta:
         ordering = ("position",)

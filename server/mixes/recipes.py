@@ -29,8 +29,11 @@ def serialize_recipe(kitchen: Kitchen, text: str) -> RecipeOut:
     recipe = read_recipe(text, shelf.words, spoons_of(kitchen))
     return RecipeOut(
         name=recipe.name,
+        style=recipe.style,
         servings=recipe.servings,
-        makes=recipe.makes,
+        makes=recipe.makes.amount if recipe.makes else None,
+        spoons=recipe.spoons,
+        doubts=list(recipe.doubts),
         lines=[_line_out(line, shelf) for line in recipe.lines],
         method=[MethodStep(stage=step.stage, text=step.text[:2000]) for step in recipe.steps[:400]],
     )
@@ -48,8 +51,10 @@ def _line_out(line: UnderstoodLine, shelf: ShelfCache) -> RecipeLineOut:
         typed=line.typed,
         grams=line.grams,
         assumed=line.assumed,
+        form=line.form,
         stage=line.stage,
         reduced_to=line.line.reduced_to,
+        optional=line.line.optional,
         doubts=list(line.doubts),
     )
 
@@ -85,7 +90,7 @@ def _drafted(person: Person, line: RecipeLineIn, number: int) -> DraftLine:
     if not line.typed.isprintable():
         raise MixError("amount-hidden-characters", number)
     if line.reduced_to is None or not line.typed.strip():
-        return DraftLine(ingredient=line.ingredient, typed=line.typed, stage=line.stage)
+        return DraftLine(ingredient=line.ingredient, typed=line.typed, stage=line.stage, form=line.form)
     made = _reduced(person, line, line.reduced_to)
     grams = made.facts["pack_g"]
     return DraftLine(ingredient=made.slug, typed=f"{grams:.1f}", grams=grams, stage=line.stage)
@@ -97,7 +102,7 @@ def _reduced(person: Person, line: RecipeLineIn, share: float) -> Ingredient:
     name = find_among(ingredients_of(kitchen), line.ingredient).composition.name
     preparation = Preparation(
         name=f"{name}, reduced to {round(share * 100)} % from {line.typed.strip()}"[:200],
-        lines=[PrepLine(ingredient=line.ingredient, typed=line.typed)],
+        lines=[PrepLine(ingredient=line.ingredient, typed=line.typed, form=line.form)],
         steps=[PrepStep(kind="reduce", share_pct=share * 100)],
     )
     before: Ingredient | None = Ingredient.objects.of(kitchen).filter(kind=KIND, name=preparation.name).first()

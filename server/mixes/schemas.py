@@ -8,7 +8,9 @@ from typing import Annotated
 from pydantic import BaseModel, Field
 
 from analysis.schemas import Draft, Name
+from ingredients.schemas import Form
 from jalebi_core.formats.mix_file import MOST_LINES
+from jalebi_core.quantities.amounts import Spoons
 
 
 class NewMix(BaseModel):
@@ -118,8 +120,10 @@ class RecipeLineOut(BaseModel):
     typed: str
     grams: float | None
     assumed: str | None
+    form: Form | None
     stage: str | None
     reduced_to: float | None
+    optional: bool
     doubts: list[str]
 
 
@@ -127,10 +131,15 @@ class RecipeOut(BaseModel):
     """A pasted recipe as understood."""
 
     name: str
+    style: str | None
     servings: int | None
     makes: str | None
+    spoons: Spoons
+    """Whose cups and spoons it was read with."""
     lines: list[RecipeLineOut]
     method: list[MethodStep]
+    doubts: list[str]
+    """What is to be asked of the whole."""
 
 
 class RecipeLineIn(BaseModel):
@@ -140,6 +149,7 @@ class RecipeLineIn(BaseModel):
     typed: Annotated[str, Field(max_length=60)]
     stage: Annotated[str, Field(max_length=20)] | None = None
     reduced_to: Annotated[float, Field(gt=0, lt=1)] | None = None
+    form: Form | None = None
 
 
 class MixFromRecipe(BaseModel):

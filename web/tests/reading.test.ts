@@ -158,6 +158,8 @@ describe("a pasted recipe", () => {
     note: "",
     choices: [{ ingredient: "sugar", name: "Table sugar", score: 1 }],
     typed: "100 g",
+    form: null,
+    optional: false,
     grams: 100,
     assumed: null,
     stage: "pot",

@@ -18,7 +18,8 @@ from jalebi_core.wording.message import Message
 
 
 class TypedLine(Protocol):
-    """A line as typed: a slug, an amount with the unit that holds where none is typed, and what it last weighed, g."""
+    """A line as typed: a slug, an amount with the unit that holds where none is typed, what it last weighed, g, and how
+    it lies in a cup."""
 
     @property
     def ingredient(self) -> str: ...
@@ -30,6 +31,8 @@ class TypedLine(Protocol):
     def grams(self) -> float | None: ...
     @property
     def stage(self) -> str | None: ...
+    @property
+    def form(self) -> str | None: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +120,7 @@ def _read(line: TypedLine, shelf: Mapping[str, Ingredient], spoons: Spoons) -> R
         share = read_share(line.typed, line.unit)
         if share is not None:
             return ReadLine(ingredient, None, line.stage, share=share)
-        amount = read_amount(line.typed, line.unit, ingredient.measures, spoons)
+        amount = read_amount(line.typed, line.unit, ingredient.measures.in_form(line.form), spoons)
     except AmountError as error:
         before = None if line.grams is None or line.grams > MOST_GRAMS else line.grams
         facts = {"name": ingredient.name, "reason": error.message}

@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass, fields
 from math import isfinite
 from typing import Any, Final
 
+from jalebi_core.model.composition import FORMS
 from jalebi_core.model.errors import MixError
 from jalebi_core.quantities.amounts import MOST_GRAMS
 
@@ -25,6 +26,7 @@ class LineConstraints:
     min_g, max_g, step_g : between what and in which steps Balance may move it
     piece : the piece that it comes in, if only in whole ones
     note : what is to be remembered of it
+    form : how it lies in the cup, a key of `FORMS`; None where its usual density holds
     """
 
     typed: str = ""
@@ -34,6 +36,7 @@ class LineConstraints:
     step_g: float | None = None
     piece: str | None = None
     note: str = ""
+    form: str | None = None
 
     def as_dict(self) -> dict[str, Any]:
         """Return it as a mix file has it: what says nothing is left out."""
@@ -68,7 +71,17 @@ def read_line_constraints(line: Mapping[str, Any], number: int, pieces: Mapping[
     if piece and piece not in pieces:
         known = f"Known are {', '.join(pieces)}" if pieces else "It has none"
         raise MixError("unknown-piece", number, piece=piece, known=known)
-    return LineConstraints(texts["typed"], pin, least, most, masses["step_g"], piece or None, texts["note"])
+    form = checked_form(line.get("form"), number)
+    return LineConstraints(texts["typed"], pin, least, most, masses["step_g"], piece or None, texts["note"], form)
+
+
+def checked_form(form: object, number: int | None = None) -> str | None:
+    """Return how a line lies in a cup, a key of `FORMS`, None where it is not said; raises MixError for any other."""
+    if form is None:
+        return None
+    if not isinstance(form, str) or form not in FORMS:
+        raise MixError("unknown-form", number, form=str(form)[:20], forms=tuple(FORMS))
+    return form
 
 
 def _mass(key: str, value: object, number: int) -> float | None:

@@ -208,13 +208,14 @@ def _line(
     _refuse_unknown(line, _LINE_KEYS, number)
     try:
         ingredient = _ingredient(line.get("ingredient"), find_on_shelf)
+        constraints = read_line_constraints(line, number, ingredient.measures.pieces)
         amount, unit = line.get("amount"), line.get("unit", "g")
         share = _share(amount, unit)
-        grams = 0.0 if share is not None else _grams(amount, unit, ingredient.measures)
+        grams = 0.0 if share is not None else _grams(amount, unit, ingredient.measures.in_form(constraints.form))
     except (AmountError, CompositionError, UnknownIngredientError) as error:
         raise MixError.of(error.message, number) from None
     stage = checked_stage(line.get("stage"), number)
-    return Line(ingredient, grams, stage), share, read_line_constraints(line, number, ingredient.measures.pieces)
+    return Line(ingredient, grams, stage), share, constraints
 
 
 def _share(amount: object, unit: object) -> float | None:

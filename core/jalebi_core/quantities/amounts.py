@@ -15,8 +15,19 @@ Spoons = Literal["metric", "us", "imperial"]
 GRAMS_PER_UNIT: Final = {"g": 1.0, "kg": 1000.0, "mg": 0.001, "oz": 28.349523125, "lb": 453.59237}
 """Avoirdupois ounce and pound, exact."""
 
-ML_PER_UNIT: Final = {"ml": 1.0, "cl": 10.0, "dl": 100.0, "l": 1000.0, "drop": 0.05, "pinch": 0.31, "dash": 0.62}
-"""Drops of 20 to the ml; a pinch is 1/16, a dash 1/8 of a US teaspoon (kitchen conventions)."""
+ML_PER_UNIT: Final = {
+    "ml": 1.0,
+    "cl": 10.0,
+    "dl": 100.0,
+    "l": 1000.0,
+    "drop": 0.05,
+    "pinch": 0.31,
+    "dash": 0.62,
+    "handful": 80.0,
+    "splash": 5.0,
+}
+"""Drops of 20 to the ml; a pinch is 1/16, a dash 1/8 of a US teaspoon, a handful a third of a cup, a splash a teaspoon
+(kitchen conventions)."""
 
 ML_PER_SPOON: Final[Mapping[Spoons, Mapping[str, float]]] = {
     "metric": {"tsp": 5, "tbsp": 15, "cup": 250, "fl oz": 28.4130625, "pint": 568.26125, "quart": 1136.5225},
@@ -31,8 +42,17 @@ ML_PER_SPOON: Final[Mapping[Spoons, Mapping[str, float]]] = {
 }  # fmt: skip
 """US customary and imperial measures, exact; metric spoons of 5 and 15 ml and a cup of 250 ml."""
 
+_AS_IN_THE_US: Final = {f"us {unit}": ml for unit, ml in ML_PER_SPOON["us"].items()}
+"""US measures in a kitchen that owns others, as an American recipe is kept."""
+
 MOST_GRAMS: Final = 1_000_000.0
 _LONGEST: Final = 60
+
+_OF_CUPS: Final = {
+    "tsp": "tsp", "tsps": "tsp", "teaspoon": "tsp", "teaspoons": "tsp",
+    "tbsp": "tbsp", "tbsps": "tbsp", "tablespoon": "tbsp", "tablespoons": "tbsp", "cup": "cup", "cups": "cup",
+    "fl oz": "fl oz", "pint": "pint", "pints": "pint", "quart": "quart", "quarts": "quart",
+}  # fmt: skip
 
 UNIT_SPELLINGS: Final = {
     "g": "g", "gr": "g", "gram": "g", "grams": "g", "gramme": "g", "grammes": "g",
@@ -46,6 +66,8 @@ UNIT_SPELLINGS: Final = {
     "fluid ounce": "fl oz", "fluid ounces": "fl oz", "pt": "pint", "pint": "pint", "pints": "pint",
     "qt": "quart", "quart": "quart", "quarts": "quart",
     "pinch": "pinch", "pinches": "pinch", "dash": "dash", "dashes": "dash", "drop": "drop", "drops": "drop",
+    "handful": "handful", "handfuls": "handful", "splash": "splash", "splashes": "splash",
+    **{f"us {spelt}": f"us {unit}" for spelt, unit in _OF_CUPS.items()},
 }  # fmt: skip
 """Units by every spelling that is read, lower case."""
 _VULGAR: Final = {
@@ -154,7 +176,9 @@ def to_grams(value: float, unit: str = "g", measures: Measures = BY_WEIGHT_ONLY,
         raise AmountError("amount-negative-value", value=value)
     written = unit.strip().removesuffix(" of").casefold()
     known = UNIT_SPELLINGS.get(written, "")
-    if known in GRAMS_PER_UNIT:
+    if known in measures.pieces:
+        amount = _by_piece(value, known, unit, measures)
+    elif known in GRAMS_PER_UNIT:
         amount = Amount(value * GRAMS_PER_UNIT[known])
     elif known:
         amount = _by_volume(value, known, measures, spoons)
@@ -177,7 +201,7 @@ def _within(amount: Amount, shown: str) -> Amount:
 def _by_volume(value: float, unit: str, measures: Measures, spoons: Spoons) -> Amount:
     if measures.density_kg_l is None:
         raise AmountError("density-missing", unit=unit)
-    millilitres = {**ML_PER_UNIT, **ML_PER_SPOON[spoons]}[unit]
+    millilitres = {**ML_PER_UNIT, **_AS_IN_THE_US, **ML_PER_SPOON[spoons]}[unit]
     size = f"{unit} of {millilitres:.4g} ml, " if unit not in ML_PER_UNIT else ""
     return Amount(value * millilitres * measures.density_kg_l, f"{size}{measures.density_kg_l:.3g} kg/L")
 

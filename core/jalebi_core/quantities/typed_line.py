@@ -49,6 +49,7 @@ _BESIDE: Final = re.compile(
     rf"(?P<each> each)?[^)]*?(?:\)|(?=[A-Za-z])|$)\s*",
     re.IGNORECASE,
 )
+_WEIGHED_BEHIND: Final = re.compile(rf"\((?:about )?(?P<number>{NUMBER})\s?(?P<unit>g|kg|ml|oz)\)", re.IGNORECASE)
 _SLASHED: Final = re.compile(rf"^\s*/\s*(?:{NUMBER})\s*-?(?:{_UNIT})\b\.?\s*", re.IGNORECASE)
 _PLUS: Final = re.compile(
     rf"^(?:(?:plus|\+|and|&)\s+)?(?P<number>{NUMBER})\s*{_SIZES}(?P<unit>{_UNIT})\b\.?\s*(?:of )?", re.IGNORECASE
@@ -67,7 +68,8 @@ _JUICE: Final = re.compile(
 )
 _DONE_TO_FRUIT: Final = re.compile(r"\b(?P<part>juiced|juice only|zested|zest only)\b", re.IGNORECASE)
 _SMALL: Final = re.compile(
-    r"^(?:a |an |one |1 )?(?:generous |good |small |large |tiny )?(?P<unit>pinch(?:es)?|dash(?:es)?|drops?)\s+(?:of )?",
+    r"^(?:a |an |one |1 )?(?:generous |good |small |large |tiny )?"
+    r"(?P<unit>pinch(?:es)?|dash(?:es)?|drops?|handfuls?|splash(?:es)?|knobs?|sprigs?|bunch(?:es)?)\s+(?:of )?",
     re.IGNORECASE,
 )
 _UNSAID: Final = re.compile(r"\b(?:to taste|as needed|a few|some|for (?:serving|dusting|garnish))\b", re.IGNORECASE)
@@ -85,9 +87,16 @@ _FRACTION_WORDS: Final = {
     "½": 1 / 2, "⅓": 1 / 3, "¼": 1 / 4, "⅔": 2 / 3, "¾": 3 / 4,
 }  # fmt: skip
 _REDUCED: Final = re.compile(
-    r"\b(?:reduced|cooked down|simmered down|boiled down)(?: down)? (?P<how>to|by) (?:about )?(?:its? )?"
+    r"\b(?:reduced?|cook(?:ed)? down|simmer(?:ed)? down|boil(?:ed)? down)(?: down)?(?: it)?"
+    r" (?P<how>to|by) (?:about )?(?:its? )?"
     rf"(?P<share>{'|'.join(sorted(map(re.escape, _FRACTION_WORDS), key=len, reverse=True))})",
     re.IGNORECASE,
+)
+
+
+_OPTIONAL: Final = re.compile(r"\boptional(?:ly)?\b|\bif (?:you like|liked|desired|wanted)\b", re.IGNORECASE)
+_INSTEAD: Final = re.compile(
+    r"(?<![0-9])\s\(?or (?P<other>(?![0-9]*\s?(?:so|more|less)\b)[^,;()]{3,60})", re.IGNORECASE
 )
 
 
@@ -96,7 +105,8 @@ class RecipeLine:
     """A line as read.
 
     ``amount`` is in the words that `amounts.read_amount` knows, empty where none is said; a bare count such
-    as “4” of “4 egg yolks” has ``counted``. ``reduced_to`` is the share of its weight to which it is cooked down.
+    as “4” of “4 egg yolks” has ``counted``. ``reduced_to`` is the share of its weight to which it is cooked down;
+    ``instead`` what may be taken in its place, as it is said behind an “or”.
     """
 
     raw: str
@@ -105,6 +115,8 @@ class RecipeLine:
     note: str = ""
     counted: bool = False
     reduced_to: float | None = None
+    optional: bool = False
+    instead: str = ""
 
 
 def read_line(text: str) -> RecipeLine:
@@ -129,15 +141,25 @@ def read_line(text: str) -> RecipeLine:
     )
     if line is None:
         line = RecipeLine(raw, "", *_named(body))
-    reduced = _REDUCED.search(line.note) or _REDUCED.search(line.name)
-    if reduced:
-        share = _FRACTION_WORDS[reduced["share"].lower()]
-        line = replace(
-            line,
-            reduced_to=share if reduced["how"].lower() == "to" else 1 - share,
-            name=_REDUCED.sub("", line.name).strip(" ,"),
-        )
+    instead = _INSTEAD.search(raw)
+    line = replace(
+        line,
+        optional=_OPTIONAL.search(raw) is not None,
+        instead=instead["other"].strip(" .)") if instead else "",
+    )
+    reduced_to = share_reduced_to(line.note) or share_reduced_to(line.name)
+    if reduced_to:
+        line = replace(line, reduced_to=reduced_to, name=_REDUCED.sub("", line.name).strip(" ,"))
     return replace(line, raw=raw)
+
+
+def share_reduced_to(text: str) -> float | None:
+    """Return the share of its weight to which a text says something is cooked down, None where it says nothing."""
+    reduced = _REDUCED.search(text)
+    if reduced is None:
+        return None
+    share = _FRACTION_WORDS[reduced["share"].lower()]
+    return share if reduced["how"].lower() == "to" else 1 - share
 
 
 def _numbered(body: str) -> str:
@@ -181,7 +203,7 @@ def _small(body: str) -> RecipeLine | None:
     match = _SMALL.match(body)
     if match is None or body[:1].isdigit():
         return None
-    unit = re.sub(r"(?<=h)es$|(?<=p)s$", "", match["unit"].lower())
+    unit = re.sub(r"(?<=h)es$|(?<=[plbg])s$", "", match["unit"].lower())
     return RecipeLine(body, f"1 {unit}", *_named(body[match.end() :]))
 
 
@@ -212,6 +234,8 @@ def _measured(body: str) -> RecipeLine | None:
             amount = f"{spoken(_span(match), unit)} {beside['number'].strip()} {message}"
         elif unit not in ("g", "kg") and (message in ("g", "kg") or unit not in ("ml", "l", "cl", "dl", "oz", "lb")):
             amount = f"{beside['number'].strip()} {message}"
+    elif by_pack and (weighs := _WEIGHED_BEHIND.search(rest)):
+        amount = f"{spoken(_span(match), unit)} {weighs['number'].strip()} {UNIT_SPELLINGS[weighs['unit'].lower()]}"
     rest = _SLASHED.sub("", rest)
     return RecipeLine(body, amount, *_named(re.sub(r"^of ", "", rest)))
 
@@ -244,7 +268,7 @@ def _counted(body: str) -> RecipeLine | None:
 
 def spoken(count: str, unit: str) -> str:
     """Return a count with its unit as people write it: “2 cups”, “4 yolks”, “½ cup”, “3 leaves”."""
-    if unit in _ABBREVIATED or not _MORE_THAN_ONE.match(count):
+    if unit.removeprefix("us ") in _ABBREVIATED or not _MORE_THAN_ONE.match(count):
         return f"{count} {unit}"
     if unit.endswith("f"):
         return f"{count} {unit[:-1]}ves"

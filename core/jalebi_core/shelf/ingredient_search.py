@@ -98,6 +98,11 @@ def words_of(phrase: str) -> list[str]:
     return [_singular(word) for word in _TOKEN.findall(letters)]
 
 
+def telling_words(words: Iterable[str]) -> list[str]:
+    """Return those of the words that say what a thing is, and not how it is cut or bought."""
+    return [word for word in words if word not in _UNSAYING and not word.isdigit()]
+
+
 class IngredientIndex:
     """An index of what ingredients are called.
 

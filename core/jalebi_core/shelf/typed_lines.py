@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from jalebi_core.model.errors import AmountError
 from jalebi_core.model.measures import BY_WEIGHT_ONLY, Measures
 from jalebi_core.quantities.amounts import Amount, Spoons, read_amount, read_share
+from jalebi_core.quantities.forms import form_of
 from jalebi_core.quantities.typed_line import RecipeLine, read_line, spoken
 from jalebi_core.shelf.ingredient_search import SearchIndex, words_of
 from jalebi_core.wording.message import Message
@@ -23,13 +24,16 @@ class TypedMatch:
 
     typed : the amount as it is put into a line, empty where none was typed
     grams : what that weighs, None where it cannot be said yet
-    assumed : what was assumed to get there; ``error`` says why it cannot be read
+    assumed : what was assumed to get there
+    form : how it lies in the cup, where the words say so
+    error : why it cannot be read
     """
 
     slug: str
     typed: str
     grams: float | None = None
     assumed: str | None = None
+    form: str | None = None
     error: Message | None = None
 
 
@@ -54,21 +58,22 @@ def read_typed_line(
     return TypedLineReading(
         line.amount,
         line.name,
-        tuple(
-            _match(line, match.slug, shelf.measures.get(match.slug, BY_WEIGHT_ONLY), unit, spoons) for match in matches
-        ),
+        tuple(_match(line, match.slug, shelf, unit, spoons) for match in matches),
     )
 
 
-def _match(line: RecipeLine, slug: str, measures: Measures, unit: MassUnit, spoons: Spoons) -> TypedMatch:
+def _match(line: RecipeLine, slug: str, shelf: SearchIndex, unit: MassUnit, spoons: Spoons) -> TypedMatch:
+    measures = shelf.measures.get(slug, BY_WEIGHT_ONLY)
+    fruit = shelf.kinds.get(slug) == "fruit"
+    form = form_of(f"{line.name} {line.note}", measures.forms, whole_by_nature=fruit)
     typed = _with_named_piece(line, measures)
     if not typed or read_share(typed) is not None:
-        return TypedMatch(slug, typed)
+        return TypedMatch(slug, typed, form=form)
     try:
-        amount: Amount = read_amount(typed, unit, measures, spoons)
+        amount: Amount = read_amount(typed, unit, measures.in_form(form), spoons)
     except AmountError as error:
-        return TypedMatch(slug, typed, error=error.message)
-    return TypedMatch(slug, typed, amount.grams, amount.assumed)
+        return TypedMatch(slug, typed, form=form, error=error.message)
+    return TypedMatch(slug, typed, amount.grams, amount.assumed, form)
 
 
 def _with_named_piece(line: RecipeLine, measures: Measures) -> str:

@@ -24,6 +24,8 @@ _YIELD: Final = re.compile(
     re.IGNORECASE,
 )
 
+_SURELY_YIELD: Final = re.compile(r"^\W*(?:makes|yields?|serves|servings?)\b", re.IGNORECASE)
+
 
 def read_plain_text(text: str) -> RecipeSource:
     """Tell the lines of a text apart; raises RecipeError where there are far too many."""
@@ -42,15 +44,20 @@ def read_plain_text(text: str) -> RecipeSource:
             part = "ingredients"
         elif _METHOD.match(line):
             part = "method"
-        elif not yields and len(line) < _LONGEST_YIELD and (found := _YIELD.match(line)) and not _is_ingredient(line):
+        elif not yields and len(line) < _LONGEST_YIELD and (found := _YIELD.match(line)) and _is_yield(line):
             yields = line if found["quantity"] else ""
         elif part == "method" or (part == "any" and not is_ingredient and _is_sentence(line)):
             method.append(whole)
         elif number == 0 and not is_ingredient:
             name = line[:_LONGEST_NAME].strip("# *_")
-        elif part == "ingredients" or (part == "any" and is_ingredient):
+        else:
             ingredients.append(line)
     return RecipeSource(name, tuple(line for line in ingredients if not _is_heading(line)), tuple(method), yields)
+
+
+def _is_yield(line: str) -> bool:
+    """Whether a line that may tell the yield does: “for 4 people” does, “for the base 200 g milk” does not."""
+    return _SURELY_YIELD.match(line) is not None or not _is_ingredient(line)
 
 
 def _is_heading(line: str) -> bool:

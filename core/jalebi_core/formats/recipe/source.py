@@ -24,7 +24,7 @@ _SERVINGS: Final = re.compile(
     re.IGNORECASE,
 )
 _VOLUME: Final = re.compile(
-    rf"(?P<amount>{NUMBER})\s*(?P<unit>l|litres?|liters?|ml|quarts?|pints?|cups?|kg|g)\b", re.IGNORECASE
+    rf"(?P<amount>{NUMBER})\s*(?P<unit>l|litres?|liters?|ml|quarts?|pints?|gallons?|cups?|kg|g)\b", re.IGNORECASE
 )
 
 

@@ -1553,6 +1553,8 @@ export interface components {
             pieces: {
                 [key: string]: number;
             };
+            /** Forms */
+            forms: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree")[];
             /** Strata */
             strata: components["schemas"]["Part"][];
             /** Sweetness Pod */
@@ -1625,6 +1627,8 @@ export interface components {
             grams: number | null;
             /** Assumed */
             assumed: string | null;
+            /** Form */
+            form: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree") | null;
             /** Error */
             error: string | null;
         };
@@ -1679,6 +1683,8 @@ export interface components {
             pieces: {
                 [key: string]: number;
             };
+            /** Forms */
+            forms: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree")[];
             /** Strata */
             strata: components["schemas"]["Part"][];
             /** Sweetness Pod */
@@ -1753,6 +1759,8 @@ export interface components {
             unit: string;
             /** Grams */
             grams?: number | null;
+            /** Form */
+            form?: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree") | null;
             /**
              * Steeped
              * @default false
@@ -2304,7 +2312,7 @@ export interface components {
         };
         /**
          * CautionOut
-         * @description What guests must be told of a mix: in a list, as a sentence, on a label where one must say it, and by which rule.
+         * @description What guests must be told of a mix: in a list, as a sentence, on a label where one must, and by which rule.
          */
         CautionOut: {
             /** Key */
@@ -2582,7 +2590,7 @@ export interface components {
          * @description A line as typed; ``grams`` is what it last weighed, kept while something unreadable stands there.
          *
          *     Balance leaves a ``pinned`` line as it is, another between ``least_g`` and ``most_g``, in steps of ``step_g`` or in
-         *     pieces of the name that ``whole`` gives.
+         *     pieces of the name that ``whole`` gives; ``form`` is how it lies in a cup.
          */
         DraftLine: {
             /** Ingredient */
@@ -2616,6 +2624,8 @@ export interface components {
              * @default
              */
             note: string;
+            /** Form */
+            form?: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree") | null;
         };
         /**
          * DraftToAnalyse
@@ -3333,10 +3343,14 @@ export interface components {
             grams: number | null;
             /** Assumed */
             assumed: string | null;
+            /** Form */
+            form: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree") | null;
             /** Stage */
             stage: string | null;
             /** Reduced To */
             reduced_to: number | null;
+            /** Optional */
+            optional: boolean;
             /** Doubts */
             doubts: string[];
         };
@@ -3347,14 +3361,23 @@ export interface components {
         RecipeOut: {
             /** Name */
             name: string;
+            /** Style */
+            style: string | null;
             /** Servings */
             servings: number | null;
             /** Makes */
             makes: string | null;
+            /**
+             * Spoons
+             * @enum {string}
+             */
+            spoons: "metric" | "us" | "imperial";
             /** Lines */
             lines: components["schemas"]["RecipeLineOut"][];
             /** Method */
             method: components["schemas"]["MethodStep"][];
+            /** Doubts */
+            doubts: string[];
         };
         /**
          * RecipeText
@@ -3446,6 +3469,8 @@ export interface components {
             stage?: string | null;
             /** Reduced To */
             reduced_to?: number | null;
+            /** Form */
+            form?: ("whole" | "chopped" | "flaked" | "grated" | "ground" | "sifted" | "packed" | "puree") | null;
         };
         /**
          * MixFilter

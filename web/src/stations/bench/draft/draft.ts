@@ -50,7 +50,7 @@ export type DraftState = {
 };
 
 /** What Balance may do with a line, and what there is to say of it. */
-export type Held = Pick<Line, "least_g" | "most_g" | "step_g" | "whole" | "note">;
+export type Held = Pick<Line, "least_g" | "most_g" | "step_g" | "whole" | "note" | "form">;
 
 export type Edit =
   | Typing

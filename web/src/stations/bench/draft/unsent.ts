@@ -54,7 +54,7 @@ function said(draft: Draft): string {
   const { style, overrun_pct, restrictions, aims, machine, lines } = bodyOf(draft);
   const typed = lines.map((line) => [
     line.ingredient, line.typed, line.unit, line.stage ?? null, line.pinned,
-    line.least_g ?? null, line.most_g ?? null, line.step_g ?? null, line.whole ?? null, line.note,
+    line.least_g ?? null, line.most_g ?? null, line.step_g ?? null, line.whole ?? null, line.note, line.form ?? null,
   ]);
   return JSON.stringify([draft.name, style, overrun_pct, restrictions, Object.entries(aims).sort(), machine, draft.basedOn ?? null, typed]);
 }

@@ -1,15 +1,17 @@
 import { useState } from "react";
 
+import type { Schemas } from "../../../shared/api/client";
 import { useUnits } from "../../../shared/format/units";
 import { Select } from "../../../ui/select";
 import { inputClass } from "../../../ui/field";
 import type { Edit, Held, Line } from "../draft/draft";
 import { Checkbox } from "../../../ui/checkbox";
 
-type Props = { line: Line; pieces: string[]; edit: (edit: Edit) => void };
+type Form = Schemas["IngredientOut"]["forms"][number];
+type Props = { line: Line; pieces: string[]; forms: Form[]; edit: (edit: Edit) => void };
 
 /** What there is to say of a line, and what Balance and another size may do with it. */
-export function LineConstraints({ line, pieces, edit }: Props) {
+export function LineConstraints({ line, pieces, forms, edit }: Props) {
   const { massUnit: unit } = useUnits();
   const hold = (held: Partial<Held>) => edit({ kind: "hold", key: line.key, held });
   return (
@@ -34,6 +36,16 @@ export function LineConstraints({ line, pieces, edit }: Props) {
               value={line.whole ?? ""}
               options={[{ key: "", name: "any amount" }, ...pieces.map((piece) => ({ key: piece, name: `whole pieces: ${piece}` }))]}
               onChange={(piece) => hold({ whole: piece || null })}
+            />
+          </div>
+        )}
+        {forms.length > 0 && (
+          <div className="w-40 text-sm">
+            <Select
+              label="in the cup it is"
+              value={line.form ?? ""}
+              options={[{ key: "", name: "as usual" }, ...forms.map((form) => ({ key: form, name: form }))]}
+              onChange={(form) => hold({ form: forms.find((one) => one === form) ?? null })}
             />
           </div>
         )}

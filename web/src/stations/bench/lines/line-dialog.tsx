@@ -60,7 +60,7 @@ function Look({ at, ingredient, onClose }: { at: number; ingredient: Schemas["In
           </Button>
         )}
       </div>
-      <LineConstraints line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} edit={edit} />
+      <LineConstraints line={draft.lines[at]!} pieces={Object.keys(ingredient.pieces)} forms={ingredient.forms} edit={edit} />
       <Measures ingredient={ingredient} />
       {look.data && look.data.confusions.length > 0 && (
         <section aria-labelledby="mistaken">

@@ -17,11 +17,11 @@ export function useAdding({ edit, lastStage, added }: Props) {
   const field = useRef<HTMLInputElement>(null);
   const line = useTypedLine(open ? text : "", 7);
 
-  function add({ ingredient, typed }: Match) {
+  function add({ ingredient, typed, form }: Match) {
     const key = newKey();
     const movedOn = field.current !== document.activeElement || field.current?.value !== "";
     flushSync(() => {
-      edit({ kind: "add", line: newLine(ingredient.slug, typed, lastStage, key, unit) });
+      edit({ kind: "add", line: { ...newLine(ingredient.slug, typed, lastStage, key, unit), form } });
       added(key, ingredient.mistaken_for);
     });
     const amount = document.querySelector<HTMLInputElement>(`input[data-amount="${key}"]`);

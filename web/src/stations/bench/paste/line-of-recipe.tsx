@@ -7,8 +7,12 @@ import { Key } from "../../../ui/button";
 import { inputClass } from "../../../ui/field";
 import { useTypedLine } from "../../shelf/use-typed-line";
 import { isOpen, type PastedLine } from "./reading";
+import { Select } from "../../../ui/select";
 import { Checkbox } from "../../../ui/checkbox";
 import { useUnits } from "../../../shared/format/units";
+
+/** What is asked of a line whose stage the recipe leaves open. */
+const WHEN = "When does it go in?";
 
 type Props = {
   line: PastedLine;
@@ -21,7 +25,6 @@ type Props = {
 /** One line of a recipe: as it was written, what it is taken for, and how to say otherwise. */
 export function LineOfRecipe({ line, current, choose, change, step }: Props) {
   const units = useUnits();
-  const { stages } = useVocabulary();
   const row = useRef<HTMLLIElement>(null);
   useEffect(() => {
     if (current && !row.current?.contains(document.activeElement)) row.current?.focus();
@@ -58,7 +61,7 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
       onKeyDown={keys}
       onFocus={() => !current && choose()}
       onClick={() => !current && choose()}
-      className={`grid gap-x-4 gap-y-1 px-4 py-2 -outline-offset-2 md:grid-cols-[minmax(0,2fr)_12.5rem_minmax(0,3fr)] ${current ? "shadow-[inset_4px_0_0_var(--ink)]" : ""} ${line.left ? "opacity-55" : ""}`}
+      className={`grid gap-x-4 gap-y-1 px-4 py-2 -outline-offset-2 md:grid-cols-[minmax(0,2fr)_16rem_minmax(0,3fr)] ${current ? "shadow-[inset_4px_0_0_var(--ink)]" : ""} ${line.left ? "opacity-55" : ""}`}
     >
       <span className={line.left ? "line-through" : ""}>{line.raw}</span>
       <span className="flex items-baseline gap-2 self-start">
@@ -86,7 +89,8 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
       <span className="grid gap-1">
         <span className="flex flex-wrap items-baseline gap-x-3">
           <b>{line.ingredientName || "?"}</b>
-          <span className="text-sm text-muted">{stages.find(({ key }) => key === line.stage)?.name}</span>
+          <StageOfLine line={line} asked={current && !line.left} change={change} />
+          {line.form && <span className="text-sm text-muted">{line.form}</span>}
           {line.reduced_to !== null && (
             <Checkbox className="text-sm" checked={line.cookedDown}
                 tabIndex={current ? 0 : -1}
@@ -99,6 +103,23 @@ export function LineOfRecipe({ line, current, choose, change, step }: Props) {
         {current && !line.left && <Others line={line} change={change} back={() => row.current?.focus()} askAmount={askAmount} />}
       </span>
     </li>
+  );
+}
+
+/** When the line goes in, and while it is looked at, a choice of it. */
+function StageOfLine({ line, asked, change }: { line: PastedLine; asked: boolean; change: Props["change"] }) {
+  const { stages } = useVocabulary();
+  if (!asked) return <span className="text-sm text-muted">{stages.find(({ key }) => key === line.stage)?.name}</span>;
+  return (
+    <span className="w-40 text-sm">
+      <Select
+        label={`When ${line.name || line.raw} goes in`}
+        hideLabel
+        value={line.stage ?? ""}
+        options={[{ key: "", name: "not said yet" }, ...stages]}
+        onChange={(stage) => change({ stage: stage || null, doubts: line.doubts.filter((doubt) => doubt !== WHEN) })}
+      />
+    </span>
   );
 }
 

@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 
 import { answer, api, asForm, type Schemas } from "../../../shared/api/client";
+import { useKitchen } from "../../../shared/api/kitchen";
 import { shelfChanged } from "../../../shared/api/queries";
 import { useOnce } from "../../../shared/api/use-once";
 import { useVocabulary } from "../../../shared/api/vocabulary";
@@ -115,7 +116,7 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(recipe.name || "Pasted recipe");
-  const [style, setStyle] = useState("");
+  const [style, setStyle] = useState(recipe.style ?? "");
   const [lines, setLines] = useState(() => beginReading(recipe));
   const [at, setAt] = useState(() => Math.max(nextOpen(lines, -1), 0));
   const open = lines.filter(isOpen).length;
@@ -201,6 +202,12 @@ function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadPro
         <p role="status" className={`pb-1.5 ${open > 0 ? "font-semibold text-hot" : "text-muted"}`}>
           {open === 0 ? "Every line is clear." : open === 1 ? "One line waits for you." : `${open} lines wait for you.`}
           <span className="block text-sm font-normal text-muted">{summary(recipe)}</span>
+          <CupsSaid recipe={recipe} />
+          {recipe.doubts.map((doubt) => (
+            <span key={doubt} className="block text-sm font-normal text-muted">
+              {doubt}
+            </span>
+          ))}
         </p>
         <p className="ml-auto pb-1.5 text-right text-sm text-muted">
           <Key>1</Key>–<Key>5</Key> which it is, <Key>Enter</Key> it is right
@@ -209,6 +216,13 @@ function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadPro
         </p>
       </div>
   );
+}
+
+/** Whose cups it was read with, where those are not the kitchen's own. */
+function CupsSaid({ recipe }: { recipe: Schemas["RecipeOut"] }) {
+  const { spoons } = useKitchen();
+  if (recipe.spoons === spoons) return null;
+  return <span className="block text-sm font-normal text-muted">Read with US cups and spoons, a cup of 237 ml.</span>;
 }
 
 function summary(recipe: Schemas["RecipeOut"]): string {

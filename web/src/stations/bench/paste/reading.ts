@@ -40,6 +40,7 @@ export function bodyOf(lines: PastedLine[]): Schemas["RecipeLineIn"][] {
       ingredient: line.ingredient,
       typed: line.typed,
       stage: line.stage,
+      form: line.form,
       reduced_to: line.cookedDown ? line.reduced_to : null,
     }));
 }
