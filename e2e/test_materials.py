@@ -95,7 +95,7 @@ class PasteTest(BrowserCase):
         page.get_by_role("checkbox", name="taken out again").last.check()
         page.get_by_role("button", name="Add a step").click()
         page.get_by_role("menuitem", name="Steep and take out").click()
-        expect(page.get_by_role("status")).to_contain_text("The leaves, pressed, keep 15 g of 515 g.")
+        expect(page.get_by_text("The leaves, pressed, keep 15 g of 515 g.")).to_be_visible()
         page.get_by_role("button", name="Use it in the mix").click()
         expect(amount(page, "Tea milk")).to_have_value("500.1")
         wait_until_saved(page)

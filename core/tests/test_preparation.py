@@ -15,6 +15,7 @@ from jalebi_core.model.composition import TRAITS, Composition, trait_of
 from jalebi_core.model.errors import CompositionError, PreparationError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
+from jalebi_core.physics.boiling import boiling_c
 from jalebi_core.production.preparation import Part, Prepared, Step, prepare
 from jalebi_core.shelf.catalogue import catalogue, find
 
@@ -118,8 +119,37 @@ def test_a_reading_replaces_the_estimate() -> None:
 def test_soured_milk_wants_enough_acid() -> None:
     good = made(("whole-milk", 235.0), ("lemon-juice", 15.0), steps=[{"kind": "sour"}])
     assert "buttermilk" in str(good.messages[0])
-    with pytest.raises(PreparationError, match="does not sour"):
-        made(("whole-milk", 249.0), ("lemon-juice", 1.0), steps=[{"kind": "sour"}])
+    weak = made(("whole-milk", 249.0), ("lemon-juice", 1.0), steps=[{"kind": "sour"}])
+    assert weak.yield_g == pytest.approx(250)
+    assert any("hardly sours" in caution for caution in weak.cautions)
+
+
+@pytest.mark.parametrize(
+    ("solids", "boils"), [(50.0, 102.0), (60.0, 103.2), (65.0, 104.2), (70.0, 105.9), (80.0, 111.5)]
+)
+def test_syrups_boil_where_handbooks_say(solids: float, boils: float) -> None:
+    syrup = Composition("Syrup", {"sucrose": solids, "water": 100 - solids})
+    assert boiling_c(syrup.row) == pytest.approx(boils, abs=0.8)
+
+
+def test_fruit_is_cooked_to_where_it_sets() -> None:
+    jam = made(("apricot-puree", 1000.0), ("sugar", 600.0), steps=[{"kind": "cook", "to_c": 104}])
+    assert boiling_c(jam.composition.row) == pytest.approx(104, abs=0.01)
+    assert 60 < 100 - 100 * grams(jam, "water") / jam.yield_g < 75
+    assert "104" in str(jam.messages[0])
+    for step, lines in (({"to_c": 104}, (("water", 100.0),)), ({"to_c": 101}, (("honey", 100.0),))):
+        with pytest.raises(PreparationError, match="does not boil"):
+            made(*lines, steps=[{"kind": "reduce", **step}])
+
+
+def test_the_states_on_the_way_are_what_is_in_the_pot() -> None:
+    steps: list[dict[str, Any]] = [{"kind": "strain", "share_pct": 90}, {"kind": "reduce", "share_pct": 50}]
+    result = made(("raspberry-puree", 400.0), ("sugar", 100.0), steps=steps)
+    masses = [float(state[: len(KEYS)].sum()) for state in result.states]
+    assert masses == pytest.approx([500, 450, 225])
+    lost = result.states[1] - result.states[2]
+    assert lost[INDEX["water"]] == pytest.approx(225)
+    assert lost[INDEX["sucrose"]] == pytest.approx(0, abs=1e-9)
 
 
 @pytest.mark.parametrize(

@@ -24,13 +24,14 @@ from kitchens.sign_in import KitchenSession, notation_for
 from mixes.api import router as mixes
 from mixes.notes import router as notes
 from mixes.revisions_api import router as revisions
+from mixes.uses import router as uses
 
 PREFIX: Final = "/api/v1/"
 api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
 answer_problems(api, notation_for)
 for router in (session, vocabulary):
     api.add_router("", router)
-for router in (kitchen, people, machines, ingredients, analysis, mixes, revisions, notes, batches, examples):
+for router in (kitchen, people, machines, ingredients, analysis, mixes, revisions, notes, uses, batches, examples):
     api.add_router("/kitchens/{kitchen}", router)
 
 

@@ -25,6 +25,8 @@ from ingredients.schemas import (
     IngredientChange,
     IngredientDetail,
     IngredientOut,
+    LabelFigures,
+    LabelText,
     NewStock,
     OfferOut,
     Preparation,
@@ -35,11 +37,19 @@ from ingredients.schemas import (
     TypedMatch,
     VersionOut,
 )
-from ingredients.serialize import figures_of, ingredient_detail, ingredient_out, serialize_components, stock_out
+from ingredients.serialize import (
+    figures_of,
+    flow_out,
+    ingredient_detail,
+    ingredient_out,
+    serialize_components,
+    stock_out,
+)
 from ingredients.shelf_cache import ingredients_of, shelf_of
 from ingredients.shelf_differences import offer_out
 from ingredients.shipped import settle_correction
 from jalebi_core.formats.ingredient_file import MOST_BYTES, IngredientEntry, write_csv, write_json
+from jalebi_core.formats.label_text import read_label_text
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import CompositionError
 from jalebi_core.model.strata import STRATA
@@ -123,6 +133,12 @@ def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> Ingredie
     stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
     tag(response, row.version)
     return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in, notation_of(kitchen))
+
+
+@router.post("/label-readings", response=LabelFigures)
+def read_label(request: HttpRequest, payload: LabelText) -> LabelFigures:
+    """Read a nutrition label pasted as text into figures, without keeping anything."""
+    return LabelFigures(figures=read_label_text(payload.text))
 
 
 @router.post("/custom-ingredients/preview", response=Preview)
@@ -210,6 +226,8 @@ def preview_preparation(request: HttpRequest, payload: Preparation) -> Preparati
             "assumed": list(result.assumed),
             "cost": result.cost,
             "keeps_days": result.keeps_days,
+            "lines": [flow_out(line) for line in result.brought],
+            "flow": [flow_out(state) for state in made.states],
         }
     )
 

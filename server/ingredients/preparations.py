@@ -14,6 +14,7 @@ from ingredients.schemas import Preparation, PrepLine
 from ingredients.shelf_cache import ingredients_of
 from ingredients.versions import free_slug, version_now
 from jalebi_core.assessment.flavour import together
+from jalebi_core.model.components import FloatArray
 from jalebi_core.model.errors import AmountError, JalebiError, PreparationError
 from jalebi_core.model.ingredient import Facts, Flavouring, Ingredient, Keeps
 from jalebi_core.production.cost import line_cost
@@ -36,6 +37,7 @@ class PreparationResult:
 
     made: Prepared
     grams: tuple[float, ...]
+    brought: tuple[FloatArray, ...]
     assumed: tuple[str, ...]
     allergens: tuple[str, ...] | None
     may_hold: tuple[str, ...]
@@ -63,10 +65,12 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
     held = allergens_together(used)
     amounts = [(item, part.grams) for item, part in zip(used, parts, strict=True)]
     costs = [line_cost(item, part.grams) for item, part in zip(used, parts, strict=True)]
-    days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in used]
+    stays = [item for item, part in zip(used, parts, strict=True) if not part.steeped]
+    days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in stays]
     return PreparationResult(
         made,
         tuple(part.grams for part in parts),
+        tuple(part.composition.row * part.grams / 100 for part in parts),
         tuple(assumed),
         None if held.not_stated else held.contains,
         held.may_hold,
@@ -213,3 +217,37 @@ def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:
         order += ready
         waiting -= set(ready)
     return order
+
+
+def replace_in_preparations(person: Person, gone: IngredientRow, kept: IngredientRow) -> None:
+    """Put one ingredient in the place of another in all preparations, and make them anew.
+
+    Raises
+    ------
+    PreparationError : it is made with the one that goes, or a preparation could not be made with it
+    """
+    kitchen = person.kitchen
+    if gone.slug in _made_with(_made_from(kitchen), kept.slug):
+        raise PreparationError("preparation-contains-itself", name=kept.name, way=f"{kept.slug} → {gone.slug}")
+    holding = IngredientRow.objects.of(kitchen).filter(made_from__lines__contains=[{"ingredient": gone.slug}])
+    changed = []
+    for row in holding:
+        made = Preparation.model_validate(row.made_from)
+        lines = [
+            line.model_copy(update={"ingredient": kept.slug}) if line.ingredient == gone.slug else line
+            for line in made.lines
+        ]
+        row.made_from = made.model_copy(update={"lines": lines}).model_dump(mode="json")
+        changed.append(row)
+    IngredientRow.objects.of(kitchen).bulk_update(changed, ["made_from"])
+    remake_after(kitchen, [kept.slug], person)
+
+
+def _made_with(made: Mapping[str, list[str]], slug: str) -> set[str]:
+    """Return all that a preparation is made with, at any depth."""
+    found, waiting = set[str](), [slug]
+    while waiting:
+        inner = [part for part in made.get(waiting.pop(), ()) if part not in found]
+        found.update(inner)
+        waiting.extend(inner)
+    return found

@@ -10,6 +10,7 @@ from typing_extensions import TypedDict
 
 from jalebi_core.formats.mix_file import MOST_LINES
 from jalebi_core.model.composition import FORMS
+from jalebi_core.physics.boiling import HOTTEST_C
 from jalebi_core.regulation.allergens import ALLERGENS
 
 Slug = Annotated[str, Field(max_length=60)]
@@ -135,6 +136,7 @@ class PrepStep(BaseModel):
     made_up: Literal["", "liquid", "water"] = ""
     keep: Literal["both", "syrup", "fruit"] = "both"
     brix: Annotated[float, Field(ge=0, le=95)] | None = None
+    to_c: Annotated[float, Field(ge=100, le=HOTTEST_C)] | None = None
 
 
 class Preparation(BaseModel):
@@ -193,6 +195,18 @@ class NutritionLabel(BaseModel):
     serving_g: Annotated[float, Field(gt=0, le=100_000)] | None = None
 
 
+class LabelText(BaseModel):
+    """A nutrition label as text."""
+
+    text: Annotated[str, Field(max_length=4000)]
+
+
+class LabelFigures(BaseModel):
+    """The figures that a label's text names; what it does not name is missing."""
+
+    figures: dict[str, float]
+
+
 class Custom(BaseModel):
     """What every own ingredient states beside its composition."""
 
@@ -247,6 +261,13 @@ class Preview(BaseModel):
     doubts: list[str]
 
 
+class FlowOut(BaseModel):
+    """A mass and what it is of, g by stratum; nothing of a stratum that is not there."""
+
+    grams: float
+    strata: list[Part]
+
+
 class PreparationPreview(Preview):
     """What a preparation would be, with what happens on the way."""
 
@@ -257,6 +278,10 @@ class PreparationPreview(Preview):
     assumed: list[str]
     cost: float | None
     keeps_days: int
+    lines: list[FlowOut]
+    """What each line brings."""
+    flow: list[FlowOut]
+    """What is in the pot: as it went in, and after each step."""
 
 
 class IngredientChange(BaseModel):

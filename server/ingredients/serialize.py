@@ -10,7 +10,16 @@ import numpy as np
 from django.utils import timezone
 
 from ingredients.models import Ingredient, Stock
-from ingredients.schemas import ConfusableOut, IngredientDetail, IngredientOut, NamedPart, Part, Preparation, StockOut
+from ingredients.schemas import (
+    ConfusableOut,
+    FlowOut,
+    IngredientDetail,
+    IngredientOut,
+    NamedPart,
+    Part,
+    Preparation,
+    StockOut,
+)
 from ingredients.shelf_cache import ShelfCache
 from ingredients.shelf_differences import differences_from_shelf
 from jalebi_core.advice.swaps import confused_with
@@ -31,6 +40,11 @@ from jalebi_core.wording.notation import Notation
 def parts_by_stratum(row: FloatArray) -> list[Part]:
     """Return what 100 g of an ingredient or mix brings, g by stratum, empty strata left out."""
     return _parts(by_stratum(row).tolist())
+
+
+def flow_out(contents: FloatArray) -> FlowOut:
+    """Return contents in g, shape (WIDTH,), as they are drawn."""
+    return FlowOut(grams=float(components_of(contents).sum()), strata=parts_by_stratum(contents))
 
 
 def parts_of_lines(lines: Sequence[tuple[CoreIngredient | None, float | None]]) -> list[list[Part]]:

@@ -183,6 +183,6 @@ describe("a pasted recipe", () => {
   test("goes to the server without what is left out, cooked down only where that is wanted", () => {
     const lines = beginReading(recipe).map((line, at) => ({ ...line, left: at === 2, cookedDown: at !== 3 }));
     expect(bodyOf(lines).map((line) => [line.ingredient, line.reduced_to])).toEqual([["sugar", null], ["sugar", null], ["sugar", null]]);
-    expect(bodyOf(beginReading(recipe)).at(-1)).toEqual({ ingredient: "sugar", typed: "100 g", stage: "pot", reduced_to: 0.5 });
+    expect(bodyOf(beginReading(recipe)).at(-1)).toEqual({ ingredient: "sugar", typed: "100 g", stage: "pot", form: null, reduced_to: 0.5 });
   });
 });

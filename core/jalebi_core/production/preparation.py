@@ -16,6 +16,7 @@ from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, KEYS, FloatArray, mask
 from jalebi_core.model.composition import TRAITS, WIDTH, Composition, sugars, total_solids
 from jalebi_core.model.errors import PreparationError
+from jalebi_core.physics.boiling import HOTTEST_C, boiling_c, water_left_at
 from jalebi_core.wording.message import Message
 
 _WATER: Final = INDEX["water"]
@@ -55,6 +56,7 @@ class Step:
     made_up : with what the liquid held back was made up: nothing, the same liquid, or water
     keep : which part of a maceration is kept
     brix : °Brix read afterwards
+    to_c : °C at which it boils when it is done
     """
 
     kind: str
@@ -65,6 +67,7 @@ class Step:
     made_up: str = ""
     keep: str = "both"
     brix: float | None = None
+    to_c: float | None = None
 
     @classmethod
     def from_dict(cls, data: Mapping[str, Any]) -> Step:
@@ -74,7 +77,7 @@ class Step:
             raise PreparationError("step-unknown-key", unknown=unknown[0][:40])
         if data.get("kind") not in KINDS:
             raise PreparationError("unknown-step", kind=str(data.get("kind"))[:40], kinds=tuple(KINDS))
-        for key, most in (("share_pct", 100.0), ("measured_g", 1e6), ("pot_g", 1e6), ("brix", 95.0)):
+        for key, most in _MOST.items():
             value = data.get(key)
             if value is not None and (
                 not isinstance(value, int | float) or not isfinite(value) or not 0 <= value <= most
@@ -87,18 +90,29 @@ class Step:
         return cls(**{key: value for key, value in data.items() if value is not None})
 
 
-_SAID: Final = {"share_pct": "the share", "measured_g": "the weight afterwards", "pot_g": "the pot", "brix": "°Brix"}
+_SAID: Final = {
+    "share_pct": "the share",
+    "measured_g": "the weight afterwards",
+    "pot_g": "the pot",
+    "brix": "°Brix",
+    "to_c": "the temperature",
+}
+_MOST: Final = {"share_pct": 100.0, "measured_g": 1e6, "pot_g": 1e6, "brix": 95.0, "to_c": HOTTEST_C}
 
 
 @dataclass(frozen=True, slots=True)
 class Prepared:
-    """What a preparation gives: its composition, its mass in g, what happened, and what to mind."""
+    """What a preparation gives: its composition, its mass in g, what happened, and what to mind.
+
+    ``states`` are the contents in g, shape (WIDTH,) each: as they went in, and after each step.
+    """
 
     composition: Composition
     yield_g: float
     put_in_g: float
     messages: tuple[Message, ...]
     cautions: tuple[str, ...]
+    states: tuple[FloatArray, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,17 +139,19 @@ def prepare(name: str, parts: Sequence[Part], steps: Sequence[Step]) -> Prepared
     leaves = [part for part in parts if part.steeped and part.grams > 0]
     messages: list[Message] = []
     cautions: list[str] = []
+    states = [contents]
     for number, step in enumerate(steps, start=1):
         try:
             after = KINDS[step.kind](contents, step, leaves)
         except PreparationError as error:
             raise PreparationError("step-refused", number=number, reason=error.message) from None
         contents = after.contents
+        states.append(contents)
         messages.append(after.message)
         cautions.extend(after.cautions)
     yield_g = _mass(contents)
     ingredient = Composition.from_row(name, contents * 100 / yield_g)
-    return Prepared(ingredient, yield_g, put_in_g, tuple(messages), tuple(dict.fromkeys(cautions)))
+    return Prepared(ingredient, yield_g, put_in_g, tuple(messages), tuple(dict.fromkeys(cautions)), tuple(states))
 
 
 def _mass(contents: FloatArray) -> float:
@@ -144,10 +160,23 @@ def _mass(contents: FloatArray) -> float:
 
 def _reduce(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
     before = _mass(contents)
+    if step.measured_g is None and step.to_c is not None:
+        return _boiled_to(contents, step.to_c, step.pot_g)
     if step.measured_g is None and step.share_pct is None:
         raise PreparationError("reduction-target-missing")
     target = step.measured_g if step.measured_g is not None else before * (step.share_pct or 0) / 100
     return _boiled_down(contents, target, step.pot_g)
+
+
+def _boiled_to(contents: FloatArray, to_c: float, pot_g: float | None) -> _After:
+    before = _mass(contents)
+    water = water_left_at(contents * 100 / before, to_c)
+    if water is None:
+        raise PreparationError("boils-never-at", to_c=to_c, now_c=boiling_c(contents * 100 / before))
+    dry = before - float(contents[_WATER] + contents[_ETHANOL])
+    after = _boiled_down(contents, dry + water * before / 100, pot_g)
+    said = Message("boiled-to", {"reduced": after.message, "to_c": to_c})
+    return _After(after.contents, said, after.cautions)
 
 
 def _boiled_down(contents: FloatArray, target_g: float, pot_g: float | None) -> _After:
@@ -190,6 +219,8 @@ def _scorching(share: float, solids_pct: float, left: FloatArray) -> tuple[str, 
 
 
 def _cook(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
+    if step.measured_g is None and step.to_c is not None:
+        return _boiled_to(contents, step.to_c, step.pot_g)
     before = _mass(contents)
     target = step.measured_g if step.measured_g is not None else before * (1 - (step.share_pct or 0) / 100)
     after = _boiled_down(contents, target, step.pot_g)
@@ -273,11 +304,11 @@ def _trim(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:
 
 def _sour(contents: FloatArray, _step: Step, _leaves: Leaves) -> _After:
     acids = float(contents[INDEX["acids"]]) * 100 / _mass(contents)
-    if acids < c.SOURED_MILK_ACIDS_PCT[0]:
-        raise PreparationError(
-            "acid-does-not-sour", acids=acids, least_pct=c.SOURED_MILK_ACIDS_PCT[0], most_pct=c.SOURED_MILK_ACIDS_PCT[1]
-        )
-    return _After(contents, Message("soured"))
+    least, most = c.SOURED_MILK_ACIDS_PCT
+    if acids >= least:
+        return _After(contents, Message("soured"))
+    weak = Message("acid-hardly-sours", {"acids": acids, "least_pct": least, "most_pct": most})
+    return _After(contents, weak, (str(weak),))
 
 
 def _invert(contents: FloatArray, step: Step, _leaves: Leaves) -> _After:

@@ -30,8 +30,10 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/custom-ingredients"): {
         "way": "label", "name": "Thick milk", "like": "whole-milk", "label": {"fat": 5},
     },
+    ("POST", "/label-readings"): {"text": "Fat 9.1 g"},
     ("POST", "/custom-ingredients/preview"): {"way": "brix", "name": "Ripe", "of": "strawberry-puree", "brix": 9},
     ("PATCH", "/ingredients/{slug}"): {"version": 1, "price": 2.5},
+    ("PUT", "/ingredients/{slug}/merged"): {"into": "golden-syrup"},
     ("PUT", "/ingredients/{slug}/correction"): {"version": 2, "take": False},
     ("POST", "/preparations"): {"name": "New syrup", "lines": [{"ingredient": "sugar", "typed": "10"}]},
     ("POST", "/preparations/preview"): {"name": "x", "lines": [{"ingredient": "sugar", "typed": "10"}]},

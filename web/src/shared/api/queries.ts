@@ -62,6 +62,12 @@ export const ingredientQuery = (slug: string) =>
     staleTime: 60_000,
   });
 
+export const usesQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["ingredient", slug, "uses"],
+    queryFn: () => answer(api.GET("/ingredients/{slug}/uses", { params: { path: { slug } } })),
+  });
+
 export const versionsQuery = (slug: string) =>
   queryOptions({
     queryKey: ["ingredient", slug, "versions"],

@@ -256,6 +256,26 @@ export interface paths {
         patch: operations["ingredients_api_change"];
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/label-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Label
+         * @description Read a nutrition label pasted as text into figures, without keeping anything.
+         */
+        post: operations["ingredients_api_read_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/custom-ingredients/preview": {
         parameters: {
             query?: never;
@@ -1034,6 +1054,48 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Uses
+         * @description Say where an ingredient is used: before it is put away or merged with another.
+         */
+        get: operations["mixes_uses_uses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/merged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Merge
+         * @description Put another ingredient in the place of one in all mixes, preparations, stock and notes, and put the one away.
+         *
+         *     Its names find the other from then on; revisions and batches keep what they were made of.
+         */
+        put: operations["mixes_uses_merge"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/batches": {
         parameters: {
             query?: never;
@@ -1802,6 +1864,8 @@ export interface components {
             keep: "both" | "syrup" | "fruit";
             /** Brix */
             brix?: number | null;
+            /** To C */
+            to_c?: number | null;
         };
         /**
          * Preparation
@@ -1877,6 +1941,24 @@ export interface components {
              * @default
              */
             why: string;
+        };
+        /**
+         * LabelFigures
+         * @description The figures that a label's text names; what it does not name is missing.
+         */
+        LabelFigures: {
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * LabelText
+         * @description A nutrition label as text.
+         */
+        LabelText: {
+            /** Text */
+            text: string;
         };
         /**
          * Preview
@@ -2134,6 +2216,16 @@ export interface components {
             components: components["schemas"]["NamedPart"][];
         };
         /**
+         * FlowOut
+         * @description A mass and what it is of, g by stratum; nothing of a stratum that is not there.
+         */
+        FlowOut: {
+            /** Grams */
+            grams: number;
+            /** Strata */
+            strata: components["schemas"]["Part"][];
+        };
+        /**
          * PreparationPreview
          * @description What a preparation would be, with what happens on the way.
          */
@@ -2170,6 +2262,10 @@ export interface components {
             cost: number | null;
             /** Keeps Days */
             keeps_days: number;
+            /** Lines */
+            lines: components["schemas"]["FlowOut"][];
+            /** Flow */
+            flow: components["schemas"]["FlowOut"][];
         };
         /** Page[StockOut] */
         Page_StockOut_: {
@@ -3811,6 +3907,38 @@ export interface components {
             ingredient?: string | null;
         };
         /**
+         * UseOut
+         * @description A mix that holds an ingredient.
+         */
+        UseOut: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * UsesOut
+         * @description The mixes and, by name, the preparations that hold an ingredient, and how much is noted of it.
+         */
+        UsesOut: {
+            /** Mixes */
+            mixes: components["schemas"]["UseOut"][];
+            /** Preparations */
+            preparations: string[];
+            /** Stock */
+            stock: number;
+            /** Notes */
+            notes: number;
+        };
+        /**
+         * Merge
+         * @description The ingredient that takes the place of another everywhere.
+         */
+        Merge: {
+            /** Into */
+            into: string;
+        };
+        /**
          * BatchLine
          * @description A line of the sheet: planned, and as made where it was weighed.
          */
@@ -5349,6 +5477,102 @@ export interface operations {
             };
             /** @description The request does not say which version was looked at. */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ingredients_api_read_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelFigures"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9132,6 +9356,162 @@ export interface operations {
             };
             /** @description Somebody did the same at the same moment. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixes_uses_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsesOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixes_uses_merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UsesOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { AllergenFields, type Held } from "./allergen-fields";
+import { LabelPaste } from "./label-paste";
 import { PickIngredient, type Picked } from "./pick-ingredient";
 import { useUnits } from "../../shared/format/units";
 
@@ -83,6 +84,7 @@ function OwnForm({ done }: { done: () => void }) {
         <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />
         <Tabs.Content value="label" className="grid gap-4">
           <PickIngredient label="What on the shelf is it most like? Its kinds of fat, sugar and protein are taken from there." picked={picked} pick={setPicked} />
+          <LabelPaste fill={(figures) => setTyped((before) => ({ ...before, ...figures }))} />
           <div className="grid grid-cols-2 items-end gap-3 sm:grid-cols-4">
             <Figure label="In how many g" value={typed.serving_g} put={put("serving_g")} placeholder="100" />
             {LABEL.map(({ key, name: said }) => (

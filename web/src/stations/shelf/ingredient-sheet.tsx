@@ -13,6 +13,7 @@ import { Facts } from "../bench/lines/line-dialog";
 import { AllergenFields } from "./allergen-fields";
 import { Correction } from "./correction";
 import { AddStock } from "./stock";
+import { Uses } from "./uses";
 import { type Units, useUnits } from "../../shared/format/units";
 
 /** All that is known of one ingredient, and what a kitchen can say of it. */
@@ -23,13 +24,8 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
   const units = useUnits();
-  const client = useQueryClient();
   const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
-  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | "shelf" | null>(null);
-  const putAway = useMutation({
-    mutationFn: () => answer(api.DELETE("/ingredients/{slug}", { params: { path: { slug: ingredient.slug } } })),
-    onSuccess: () => shelfChanged(client),
-  });
+  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | "shelf" | "uses" | null>(null);
   return (
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
       {ingredient.offered && <Correction ingredient={ingredient} className="md:col-span-2" />}
@@ -58,11 +54,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
           <Button onClick={() => setDialog("stock")}>In the house…</Button>
           {!ingredient.offered && ingredient.shelf_says.length > 0 && <Button onClick={() => setDialog("shelf")}>What the shelf says…</Button>}
           {ingredient.version > 1 && <Button onClick={() => setDialog("versions")}>Earlier versions…</Button>}
-          {ingredient.own && (
-            <Button kind="quiet" onClick={() => putAway.mutate()}>
-              Put away
-            </Button>
-          )}
+          <Button onClick={() => setDialog("uses")}>{ingredient.used_in === 0 ? "Where it is used…" : `Used in ${ingredient.used_in} ${ingredient.used_in === 1 ? "mix" : "mixes"}…`}</Button>
         </div>
       </div>
       <ul className="grid content-start gap-y-0.5" aria-label="What is in 100 g">
@@ -81,6 +73,9 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
       </SheetDialog>
       <SheetDialog open={dialog === "shelf"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} on the shelf that ships`}>
         <Correction ingredient={ingredient} />
+      </SheetDialog>
+      <SheetDialog open={dialog === "uses"} onOpenChange={(open) => !open && setDialog(null)} title={`Where ${ingredient.name} is used`}>
+        <Uses ingredient={ingredient} done={() => setDialog(null)} />
       </SheetDialog>
       <SheetDialog open={dialog === "versions"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} before`}>
         <Versions slug={ingredient.slug} />

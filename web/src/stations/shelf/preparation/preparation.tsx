@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useLocation, useNavigate, useParams } from "react-router";
 
@@ -7,16 +7,14 @@ import { answer, api, ifMatch, type Schemas } from "../../../shared/api/client";
 import { ingredientQuery, shelfChanged } from "../../../shared/api/queries";
 import { listed, readNumber } from "../../../shared/format/numbers";
 import { Button, buttonClass } from "../../../ui/button";
-import { Field, inputClass } from "../../../ui/field";
+import { Field } from "../../../ui/field";
 import { StationHead } from "../../../ui/frame";
 import { Waiting } from "../../../ui/waiting";
-import { PickIngredient, type Picked } from "../pick-ingredient";
-import { newStep, type Step, StepEditor, StepChoice, stepBody, stepOf } from "./preparation-steps";
+import { Drawing } from "./drawing";
+import type { Line } from "./lines";
+import { type Step, stepBody, stepOf } from "./steps";
 import type { FromPreparation, PrepareLine } from "./preparing";
-import { Checkbox } from "../../../ui/checkbox";
-import { useUnits } from "../../../shared/format/units";
-
-type Line = { key: string; picked: Picked; typed: string; steeped: boolean };
+import { type Units, useUnits } from "../../../shared/format/units";
 
 /** A preparation that is not on the shelf yet. */
 export function NewPreparation() {
@@ -33,6 +31,7 @@ export function EditPreparation() {
 }
 
 function Known({ known }: { known: Schemas["IngredientDetail"] }) {
+  const units = useUnits();
   if (!known.made_from) return <p className="p-6">{known.name} is bought, not made here.</p>;
   const lines = known.made_from.lines.map((line, index) => ({
     key: `${index}`,
@@ -40,7 +39,7 @@ function Known({ known }: { known: Schemas["IngredientDetail"] }) {
     typed: line.unit === "g" ? line.typed : `${line.typed} ${line.unit}`,
     steeped: line.steeped ?? false,
   }));
-  return <Preparation name={known.name} lines={lines} steps={(known.made_from.steps ?? []).map(stepOf)} saved={known} back={null} />;
+  return <Preparation name={known.name} lines={lines} steps={(known.made_from.steps ?? []).map((step) => stepOf(step, units))} saved={known} back={null} />;
 }
 
 function Preparation(props: {
@@ -58,11 +57,12 @@ function Preparation(props: {
   const [lines, setLines] = useState(props.lines);
   const [steps, setSteps] = useState(props.steps);
   const [keeps, setKeeps] = useState(saved?.made_from?.keeps_days?.toString() ?? "");
-  const body = bodyOf(name || "Preparation", lines, steps, keeps);
+  const body = bodyOf(name || "Preparation", lines, steps, keeps, units);
   const preview = useQuery({
     queryKey: ["preparation", body],
     queryFn: () => answer(api.POST("/preparations/preview", { body: body! })),
     enabled: body !== null && lines.length > 0,
+    placeholderData: keepPreviousData,
     retry: false,
   });
   const keep = useMutation({
@@ -90,20 +90,14 @@ function Preparation(props: {
           {saved ? "Keep the change" : back ? "Use it in the mix" : "Put it on the shelf"}
         </Button>
       </StationHead>
-      <div className="grid gap-3 px-4 pb-6 lg:grid-cols-[3fr_2fr]">
-        <div className="grid content-start gap-3">
-          <section className="panel grid gap-3 p-4" aria-labelledby="goes-into-it">
-            <div className="grid grid-cols-[1fr_9rem] gap-3">
-              <Field label="Name" value={name} required maxLength={200} placeholder="Raspberry, reduced" onChange={(event) => setName(event.target.value)} />
-              <Field label="Keeps, days" value={keeps} inputMode="numeric" maxLength={5} placeholder={preview.data ? String(preview.data.keeps_days) : ""} onChange={(event) => setKeeps(event.target.value)} />
-            </div>
-            <h2 id="goes-into-it">Goes in</h2>
-            <PreparationLines lines={lines} setLines={setLines} />
-          </section>
-          <PreparationSteps steps={steps} setSteps={setSteps} messages={preview.data?.messages ?? []} />
+      <div className="grid gap-3 px-4 pb-6">
+        <div className="panel grid grid-cols-[minmax(0,24rem)_9rem] gap-3 p-4">
+          <Field label="Name" value={name} required maxLength={200} placeholder="Raspberry, reduced" onChange={(event) => setName(event.target.value)} />
+          <Field label="Keeps, days" value={keeps} inputMode="numeric" maxLength={5} placeholder={preview.data ? String(preview.data.keeps_days) : ""} onChange={(event) => setKeeps(event.target.value)} />
         </div>
-        <section className="panel grid content-start gap-3 p-4" aria-labelledby="result">
-          <h2 id="result">Result</h2>
+        <Drawing lines={lines} setLines={setLines} steps={steps} setSteps={setSteps} found={preview.data} />
+        <section className="panel grid content-start gap-2 p-4" aria-labelledby="result">
+          <h2 id="result">What it is</h2>
           {error && (
             <p role="alert" className="text-hot">
               {error}
@@ -116,41 +110,9 @@ function Preparation(props: {
   );
 }
 
-function PreparationLines({ lines, setLines }: { lines: Line[]; setLines: (lines: Line[]) => void }) {
-  const change = (key: string, changes: Partial<Line>) => setLines(lines.map((line) => (line.key === key ? { ...line, ...changes } : line)));
-  const add = (picked: Picked) => setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }]);
-  return (
-    <>
-      <ul className="grid gap-2">
-        {lines.map((line) => (
-          <PreparationLine key={line.key} line={line} change={(changes) => change(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
-        ))}
-      </ul>
-      <AddPart key={lines.length} add={add} first={lines.length === 0} />
-    </>
-  );
-}
-
-function PreparationSteps({ steps, setSteps, messages }: { steps: Step[]; setSteps: (steps: Step[]) => void; messages: string[] }) {
-  const change = (at: number, step: Step | null) =>
-    setSteps(step ? steps.map((other, index) => (index === at ? step : other)) : steps.filter((_, index) => index !== at));
-  return (
-    <section className="panel grid gap-3 p-4" aria-labelledby="steps">
-      <h2 id="steps">Steps</h2>
-      {steps.length === 0 && <p className="text-muted">None yet: the ingredients are only mixed.</p>}
-      <ol className="grid gap-3">
-        {steps.map((step, index) => (
-          <StepEditor key={step.key} number={index + 1} step={step} message={messages[index]} change={(now) => change(index, now)} />
-        ))}
-      </ol>
-      <StepChoice add={(kind) => setSteps([...steps, newStep(kind)])} />
-    </section>
-  );
-}
-
-function bodyOf(name: string, lines: Line[], steps: Step[], keeps: string): Schemas["Preparation"] | null {
+function bodyOf(name: string, lines: Line[], steps: Step[], keeps: string, units: Units): Schemas["Preparation"] | null {
   const days = readNumber(keeps);
-  const written = steps.map(stepBody);
+  const written = steps.map((step) => stepBody(step, units));
   if ((keeps.trim() !== "" && days === null) || lines.some((line) => line.typed.trim() === "") || written.includes(null)) return null;
   return {
     name,
@@ -160,48 +122,11 @@ function bodyOf(name: string, lines: Line[], steps: Step[], keeps: string): Sche
   };
 }
 
-function PreparationLine({ line, change, remove }: { line: Line; change: (changes: Partial<Line>) => void; remove: () => void }) {
-  const named = useQuery(ingredientQuery(line.picked.slug));
-  const name = named.data?.name ?? line.picked.name;
-  return (
-    <li className="grid grid-cols-[1fr_auto_auto] items-center gap-x-3 gap-y-1 sm:grid-cols-[1fr_8rem_auto_auto]">
-      <span className="truncate max-sm:col-span-3" title={name}>
-        {name}
-      </span>
-      <input
-        value={line.typed}
-        autoFocus={line.typed === ""}
-        aria-label={`Amount of ${name}`}
-        placeholder="how much"
-        maxLength={60}
-        onChange={(event) => change({ typed: event.target.value })}
-        className={`${inputClass} text-right font-semibold`}
-      />
-      <Checkbox className="text-sm" checked={line.steeped} onChange={(checked) => change({ steeped: checked })}>
-        taken out again
-      </Checkbox>
-      <button type="button" className="text-sm text-muted underline" onClick={remove} aria-label={`Remove ${name}`}>
-        remove
-      </button>
-    </li>
-  );
-}
-
-function AddPart({ add, first }: { add: (picked: Picked) => void; first: boolean }) {
-  return <PickIngredient label={first ? "What goes in first?" : "What else goes in?"} withAmount picked={null} pick={(picked) => picked && add(picked)} />;
-}
-
 function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {
   const units = useUnits();
   return (
     <div className="grid gap-2" role="status">
-      <p className="font-name text-xl font-bold">
-        {units.mass(found.yield_g)} of {units.mass(found.put_in_g)}
-      </p>
       <CompositionBar parts={found.strata} most={100} water of={name || "The preparation"} />
-      {found.messages.map((message) => (
-        <p key={message}>{message}</p>
-      ))}
       {found.cautions.map((caution) => (
         <p key={caution} className="border-l-3 border-hot pl-2">
           {caution}
@@ -218,7 +143,7 @@ function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"
         {found.allergens.length > 0 ? `Contains ${listed(found.allergens)}. ` : ""}
         {found.may_hold.length > 0 ? `May hold ${listed(found.may_hold, "or")}: check the labels. ` : ""}
         {found.doubts.join(" ")}
-        {keepsSaid ? "" : ` Keeps ${found.keeps_days} days, as long as the shortest-lived thing in it.`}
+        {keepsSaid ? "" : ` Keeps ${found.keeps_days} ${found.keeps_days === 1 ? "day" : "days"}, as long as the shortest-lived thing in it.`}
         {found.cost === null ? "" : ` Costs ${units.number(found.cost, 2)} in all.`}
       </p>
       {found.assumed.map((assumed) => (
