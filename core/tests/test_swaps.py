@@ -89,6 +89,21 @@ def test_swaps_are_ranked_keep_what_they_say_and_never_offend() -> None:
     assert "cashew-paste" not in [swap.by for swap in swaps]
 
 
+def test_glycerol_for_spirit_stays_within_what_a_child_bears() -> None:
+    mix = mix_of(("whole-milk", 900.0), ("rum-40", 100.0))
+    (swap,) = [one for one in swaps_for(mix, 1, "rum-40", ingredients(), ["alcohol-free"]) if one.by == "glycerol"]
+    assert dict(swap.lines)["glycerol"] == pytest.approx(25)
+    assert sum(grams for _, grams in swap.lines) == pytest.approx(100)
+
+
+@pytest.mark.parametrize("key", [key for key in RESTRICTIONS if key not in ("low-sugar",)])
+def test_no_stand_in_brings_what_the_restriction_keeps_out(key: str) -> None:
+    for slug in {slug for rule in swap_rules() for slug in rule.of}:
+        mix = mix_of((slug, 100.0), ("water", 400.0))
+        for swap in swaps_for(mix, 0, slug, ingredients(), [key]):
+            assert all(offence(ingredients()[by], key) is None for by, _ in swap.lines), (slug, swap.by)
+
+
 def test_a_swap_says_what_it_does_to_this_mix() -> None:
     sweetener = next(s for s in swaps_for(MIX, AT["sugar"], "sugar", ingredients()) if s.by == "xylitol")
     assert abs(sweetener.effect.sweetness_pod) < 0.6

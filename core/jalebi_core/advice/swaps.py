@@ -10,7 +10,7 @@ from typing import Any, Final
 from jalebi_core.advice.comparison import Effect, effects_of
 from jalebi_core.data import read_toml
 from jalebi_core.model.components import INDEX, FloatArray
-from jalebi_core.model.composition import fat, total_solids
+from jalebi_core.model.composition import fat, protein, total_solids
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.physics.freezing_power import freezing_power_pac
@@ -29,6 +29,7 @@ _PROPERTY: Final[Mapping[str, Callable[[FloatArray], FloatArray]]] = {
     "sweetness": sweetness_pod,
     "cold": freezing_power_pac,
     "gum": _gum,
+    "protein": protein,
 }
 """What a swap keeps equal; ``mass`` is not a property and needs none."""
 
@@ -43,6 +44,7 @@ class SwapRule:
     taste: str
     fill: str | None = None
     share: float = 1.0
+    most_pct: float | None = None
     beside: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -80,6 +82,7 @@ def _rule(entry: dict[str, Any]) -> SwapRule:
         entry["taste"],
         entry.get("fill"),
         entry.get("share", 1.0),
+        entry.get("most_pct"),
         entry.get("and", {}),
     )
 
@@ -109,7 +112,7 @@ def swaps_for(
     possible = [
         (rule, lines)
         for rule in swap_rules()
-        if slug in rule.of and (lines := _lines_of(rule, mix.lines[at], shelf)) is not None
+        if slug in rule.of and (lines := _lines_of(rule, mix, at, shelf)) is not None
         if not any(offence(shelf[name], key) for name, _ in lines for key in restrictions)
     ]
     effects = effects_of(mix, [_with(mix, at, lines, shelf) for _, lines in possible])
@@ -120,10 +123,13 @@ def swaps_for(
     return sorted(swaps, key=lambda swap: swap.effect.size)
 
 
-def _lines_of(rule: SwapRule, line: Line, shelf: Mapping[str, Ingredient]) -> tuple[tuple[str, float], ...] | None:
+def _lines_of(
+    rule: SwapRule, mix: Mix, at: int, shelf: Mapping[str, Ingredient]
+) -> tuple[tuple[str, float], ...] | None:
     """Return the lines in the place of one, or None where something is not on the shelf or the property is missing."""
     if any(slug not in shelf for slug in (rule.by, rule.fill or rule.by, *rule.beside)):
         return None
+    line = mix.lines[at]
     lead = line.grams * rule.share
     if rule.equal != "mass":
         has = float(_PROPERTY[rule.equal](line.ingredient.row))
@@ -131,6 +137,8 @@ def _lines_of(rule: SwapRule, line: Line, shelf: Mapping[str, Ingredient]) -> tu
         if gives <= 0 or has <= 0:
             return None
         lead *= has / gives
+    if rule.most_pct is not None:
+        lead = min(lead, mix.mass_g * rule.most_pct / 100)
     lines = [(rule.by, lead), *((slug, grams * line.grams) for slug, grams in rule.beside.items())]
     missing = line.grams - sum(grams for _, grams in lines)
     if rule.fill and missing > 0:

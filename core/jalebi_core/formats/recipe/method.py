@@ -49,7 +49,7 @@ _DRY: Final = re.compile(
 """Sugar and gum or powder in one clause are blended dry, unless something wet is in it too."""
 _WET: Final = re.compile(r"\b(?:milk|cream|water|juice|puree)\b(?! powder)", re.IGNORECASE)
 _ALL: Final = re.compile(
-    r"\b(?:all|everything|(?:the )?(?:remaining|other|rest of the) ingredients?|the rest)\b", re.IGNORECASE
+    r"\b(?:all|everything|(?:the )?(?:remaining|other|rest of the) ingredients?|the rest(?! of))\b", re.IGNORECASE
 )
 _COLD: Final = ("cold", "churn")
 _HEAT: Final = re.compile(r"\bheat\b|\bstove\b|\bhob\b", re.IGNORECASE)

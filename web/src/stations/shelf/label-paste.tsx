@@ -2,18 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api } from "../../shared/api/client";
-import { useUnits } from "../../shared/format/units";
 import { inputClass } from "../../ui/field";
 
 /** A label as text, “Energy 1540 kJ, Fat 9.1 g …”: its figures go into the fields below while it is typed. */
 export function LabelPaste({ fill }: { fill: (figures: Record<string, string>) => void }) {
-  const units = useUnits();
   const [text, setText] = useState("");
   const read = useQuery({
     queryKey: ["label", text],
     queryFn: async () => {
       const { figures } = await answer(api.POST("/label-readings", { body: { text } }));
-      fill(Object.fromEntries(Object.entries(figures).map(([key, value]) => [key, units.number(value, 4)])));
+      fill(Object.fromEntries(Object.entries(figures).map(([key, value]) => [key, String(value)])));
       return Object.keys(figures).length;
     },
     enabled: text.trim() !== "",
