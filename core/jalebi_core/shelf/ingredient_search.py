@@ -163,15 +163,16 @@ class IngredientIndex:
                     answered[name] += counts and answer.as_written
         if not asked:
             return []
-        best: dict[str, Match] = {}
+        best: dict[str, tuple[float, bool]] = {}
         for name, gained in of_phrase.items():
             slug, _, first = self._names[name]
-            share_of_name = min(of_name[name] / (self._name_weight[name] or 1), 1)
-            score = _SHARE_OF_PHRASE * min(gained / asked, 1) + (1 - _SHARE_OF_PHRASE) * share_of_name
-            score = min(score + _FIRST_NAME_BONUS * first, 1.0)
-            if slug not in best or score > best[slug].score:
-                best[slug] = Match(slug, score, answered[name] >= said)
-        order = sorted(best.values(), key=lambda match: (-match.score, match.slug))
+            share_of_name = of_name[name] / (self._name_weight[name] or 1)
+            score = _SHARE_OF_PHRASE * (gained / asked if gained < asked else 1.0)
+            score += (1 - _SHARE_OF_PHRASE) * (share_of_name if share_of_name < 1 else 1.0) + _FIRST_NAME_BONUS * first
+            if slug not in best or score > best[slug][0]:
+                best[slug] = score, answered[name] >= said
+        found = ((min(score, 1.0), slug, complete) for slug, (score, complete) in best.items())
+        order = [Match(slug, score, whole) for score, slug, whole in sorted(found, key=lambda one: (-one[0], one[1]))]
         return self._of_stated_strength(phrase, order)[:limit]
 
     def is_sure(self, phrase: str, matches: Sequence[Match]) -> bool:

@@ -110,6 +110,8 @@ class Method:
     def __init__(self, paragraphs: Sequence[str]) -> None:
         self.steps = steps_of(paragraphs)
         self._clauses = list(_clauses([step.text for step in self.steps]))
+        self._reduces = any(share_reduced_to(clause.text) for clause in self._clauses)
+        self._found: dict[str, _Clause | None] = {}
 
     def stage_of(self, name: str) -> str | None:
         """Return the stage of the first clause that speaks of the named thing, None where none does."""
@@ -122,7 +124,7 @@ class Method:
 
     def share_left_of(self, name: str) -> float | None:
         """Return the share of its weight to which the named thing is cooked down by itself, None where it is not."""
-        clause = self._clause_of(name)
+        clause = self._clause_of(name) if self._reduces else None
         if clause is None:
             return None
         at = self._clauses.index(clause)
@@ -148,6 +150,11 @@ class Method:
         return any(clause.stage in HEATED and clause.stage != "dry" for clause in self._clauses)
 
     def _clause_of(self, name: str) -> _Clause | None:
+        if name not in self._found:
+            self._found[name] = self._first_naming(name)
+        return self._found[name]
+
+    def _first_naming(self, name: str) -> _Clause | None:
         words = words_of(name)
         if not words:
             return None
