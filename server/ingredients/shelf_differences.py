@@ -64,7 +64,7 @@ def _value(value: object) -> str:
     if value in (None, [], {}, ""):
         return _NOTHING
     if isinstance(value, Mapping):
-        return ", ".join(f"{key} {part}" for key, part in value.items())
+        return ", ".join(f"{key} {part}" for key, part in sorted(value.items()))
     if isinstance(value, list | tuple):
         return " ".join(map(str, value)) if any(isinstance(part, str) for part in value) else "–".join(map(str, value))
     return f"{value:g}" if isinstance(value, float) else str(value)

@@ -1,16 +1,24 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 
 import { answer, api, ifMatch, type Schemas } from "../../shared/api/client";
-import { correctionsQuery, shelfChanged } from "../../shared/api/queries";
+import { correctionsQuery, ingredientQuery, shelfChanged } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
+import { SheetDialog } from "../../ui/sheet-dialog";
+import { Waiting } from "../../ui/waiting";
+
+type CorrectionProps = { ingredient: Schemas["IngredientDetail"]; className?: string; done?: () => void };
 
 /** What the shelf that ships says otherwise of an ingredient that somebody changed here, to be taken or not. */
-export function Correction({ ingredient, className = "" }: { ingredient: Schemas["IngredientDetail"]; className?: string }) {
+export function Correction({ ingredient, className = "", done }: CorrectionProps) {
   const client = useQueryClient();
   const settle = useMutation({
     mutationFn: (take: boolean) =>
       answer(api.PUT("/ingredients/{slug}/correction", { params: { path: { slug: ingredient.slug } }, body: { take }, ...ifMatch(ingredient.version) })),
-    onSuccess: () => shelfChanged(client),
+    onSuccess: async () => {
+      await shelfChanged(client);
+      done?.();
+    },
   });
   return (
     <section aria-label="What the shelf says" className={`grid gap-2 border-l-3 border-hot pl-3 ${className}`}>
@@ -65,8 +73,9 @@ export function Correction({ ingredient, className = "" }: { ingredient: Schemas
 }
 
 /** The corrections of the shelf that wait for a decision; nothing where there are none. */
-export function Corrections({ open }: { open: (name: string) => void }) {
+export function Corrections() {
   const corrections = useQuery(correctionsQuery);
+  const [opened, setOpened] = useState<Schemas["OfferOut"] | null>(null);
   if (!corrections.data || corrections.data.length === 0) return null;
   return (
     <section aria-labelledby="corrections" className="panel px-4 py-3">
@@ -75,13 +84,21 @@ export function Corrections({ open }: { open: (name: string) => void }) {
       <ul className="mt-1 flex flex-wrap gap-x-6 gap-y-1">
         {corrections.data.map((offer) => (
           <li key={offer.slug}>
-            <button type="button" className="font-semibold underline" onClick={() => open(offer.name)}>
+            <button type="button" className="font-semibold underline" onClick={() => setOpened(offer)}>
               {offer.name}
             </button>{" "}
             <span className="text-muted">{offer.differences.map(({ what }) => what).join(", ")}</span>
           </li>
         ))}
       </ul>
+      <SheetDialog open={opened !== null} onOpenChange={(open) => !open && setOpened(null)} title={opened?.name ?? ""} wide>
+        {opened && <Opened slug={opened.slug} done={() => setOpened(null)} />}
+      </SheetDialog>
     </section>
   );
+}
+
+function Opened({ slug, done }: { slug: string; done: () => void }) {
+  const ingredient = useQuery(ingredientQuery(slug));
+  return <Waiting query={ingredient}>{(known) => <Correction ingredient={known} done={done} />}</Waiting>;
 }

@@ -23,11 +23,15 @@ export function PickIngredient({ label, withAmount = false, hideLabel = false, p
     open: text !== null,
     type: (typed) => {
       setText(typed);
+      if (withAmount) return;
       forget();
       if (typed === "") pick(null);
     },
-    take,
-    enter: (marked) => line && choose((found) => found?.[marked] && take(found[marked])),
+    take: (chosen) => {
+      take(chosen);
+      setText(null);
+    },
+    enter,
     escape: () => {
       setText(null);
       forget();
@@ -38,7 +42,18 @@ export function PickIngredient({ label, withAmount = false, hideLabel = false, p
   function take(chosen: Match) {
     const { slug, name, pieces } = chosen.ingredient;
     pick({ slug, name, pieces, typed: chosen.typed });
-    setText(null);
+  }
+
+  /** Where several are put in one after the other, the next can be typed while the one before is sought. */
+  function enter(marked: number) {
+    if (!line) return;
+    if (withAmount) setText(null);
+    choose((found) => {
+      const chosen = found?.[marked];
+      if (chosen) take(chosen);
+      if (chosen && !withAmount) setText(null);
+      if (!chosen && withAmount) setText((typed) => typed ?? line);
+    });
   }
 
   return (

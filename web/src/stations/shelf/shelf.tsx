@@ -46,7 +46,7 @@ export function Shelf() {
         </Button>
       </StationHead>
       <div className="grid gap-3 px-4 pb-6">
-        <Corrections open={(name) => setWanted({ find: name, brings: "", diet: "", own: false })} />
+        <Corrections />
         <InTheHouse />
         <SearchFields wanted={wanted} change={(changes) => setWanted({ ...wanted, ...changes })} total={found.data?.pages[0]?.total} />
         <Legend />

@@ -1,3 +1,5 @@
+import type { Dispatch, SetStateAction } from "react";
+
 import { PAINT } from "../../../charts/strata";
 import type { Schemas } from "../../../shared/api/client";
 import { useVocabulary } from "../../../shared/api/vocabulary";
@@ -15,7 +17,7 @@ const NOTHING: Flow = { grams: 0, strata: [] };
 
 type DrawingProps = {
   lines: Line[];
-  setLines: (lines: Line[]) => void;
+  setLines: Dispatch<SetStateAction<Line[]>>;
   steps: Step[];
   setSteps: (steps: Step[]) => void;
   found: Schemas["PreparationPreview"] | undefined;
@@ -48,11 +50,10 @@ export function Drawing({ lines, setLines, steps, setSteps, found }: DrawingProp
           </div>
           <div style={{ paddingRight: FEED_WIDTH }}>
             <PickIngredient
-              key={lines.length}
               label={lines.length === 0 ? "What goes in first?" : "What else goes in?"}
               withAmount
               picked={null}
-              pick={(picked) => picked && setLines([...lines, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }])}
+              pick={(picked) => picked && setLines((before) => [...before, { key: `${picked.slug} ${Date.now()}`, picked, typed: picked.typed ?? "", steeped: false }])}
             />
           </div>
         </div>

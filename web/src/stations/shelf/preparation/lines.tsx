@@ -1,5 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 
+import type { Dispatch, SetStateAction } from "react";
+
 import { ingredientQuery } from "../../../shared/api/queries";
 import { Checkbox } from "../../../ui/checkbox";
 import { inputClass } from "../../../ui/field";
@@ -11,12 +13,12 @@ export type Line = { key: string; picked: Picked; typed: string; steeped: boolea
 export const ROW_HEIGHT = 56;
 
 /** What goes in, at the beginning of the drawing: each with its amount. */
-export function PreparationLines({ lines, setLines }: { lines: Line[]; setLines: (lines: Line[]) => void }) {
-  const change = (key: string, changes: Partial<Line>) => setLines(lines.map((line) => (line.key === key ? { ...line, ...changes } : line)));
+export function PreparationLines({ lines, setLines }: { lines: Line[]; setLines: Dispatch<SetStateAction<Line[]>> }) {
+  const change = (key: string, changes: Partial<Line>) => setLines((before) => before.map((line) => (line.key === key ? { ...line, ...changes } : line)));
   return (
     <ul>
       {lines.map((line) => (
-        <PreparationLine key={line.key} line={line} change={(changes) => change(line.key, changes)} remove={() => setLines(lines.filter((other) => other !== line))} />
+        <PreparationLine key={line.key} line={line} change={(changes) => change(line.key, changes)} remove={() => setLines((before) => before.filter(({ key }) => key !== line.key))} />
       ))}
     </ul>
   );
