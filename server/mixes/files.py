@@ -18,7 +18,8 @@ from jalebi_core.formats.ingredient_file import slug_of
 from jalebi_core.formats.line_constraints import MOST_TYPED, LineConstraints
 from jalebi_core.formats.mix_file import MixFile, Step, read_mix_file, write_mix
 from jalebi_core.model.aims import checked_aims
-from jalebi_core.model.composition import Composition, checked_name
+from jalebi_core.model.composition import checked_name
+from jalebi_core.model.ingredient import Ingredient as CoreIngredient
 from jalebi_core.model.mix import Line
 from jalebi_core.shelf.catalogue import catalogue, find_among
 from kitchens.models import Kitchen, Machine, spoons_of
@@ -51,9 +52,15 @@ def _file_line(line: MixLine) -> dict[str, Any]:
     stage = {} if line.stage is None else {"stage": line.stage}
     ships = catalogue().get(line.ingredient.slug)
     same = ships is not None and ships.ingredient.composition.as_dict() == line.ingredient.composition
-    ingredient = line.ingredient.slug if same else line.ingredient.composition
+    ingredient = line.ingredient.slug if same else _own(line.ingredient)
     constraints = _constraints_of(line).as_dict()
     return {"ingredient": ingredient, "amount": line.grams, "unit": "g", **stage, **constraints}
+
+
+def _own(row: Ingredient) -> dict[str, Any]:
+    """Return an ingredient that is not on the shelf that ships, with the allergens that are stated for it."""
+    stated = {} if row.allergens is None else {"allergens": row.allergens}
+    return {**row.composition, **stated, **({"may_hold": row.may_hold} if row.may_hold else {})}
 
 
 def _constraints_of(line: MixLine) -> LineConstraints:
@@ -106,16 +113,19 @@ def _on_the_shelf(kitchen: Kitchen, read: MixFile) -> list[str]:
         if line.ingredient.slug:
             slugs.append(line.ingredient.slug)
             continue
-        row = next((row for row in rows if _is(row, line.ingredient.composition)), None)
+        row = next((row for row in rows if _is(row, line.ingredient)), None)
         if row is None:
-            row = _custom(kitchen, line.ingredient.composition, read.mix.name, rows)
+            row = _custom(kitchen, line.ingredient, read.mix.name, rows)
             rows.append(row)
         slugs.append(row.slug)
     return slugs
 
 
-def _is(row: Ingredient, given: Composition) -> bool:
+def _is(row: Ingredient, stated: CoreIngredient) -> bool:
     """Tell whether an ingredient on the shelf is what a file gives: of its name, or of that with its mix."""
+    if stated.allergens_stated and (row.allergens, row.may_hold) != (list(stated.allergens), list(stated.may_hold)):
+        return False
+    given = stated.composition
     name, wanted = row.name.casefold(), given.name.casefold()
     if row.put_away or not (name == wanted or name.startswith(f"{wanted[:_STEM]}, ")):
         return False
@@ -124,7 +134,8 @@ def _is(row: Ingredient, given: Composition) -> bool:
     return same_row and (kept.density_kg_l, kept.pieces) == (given.density_kg_l, given.pieces)
 
 
-def _custom(kitchen: Kitchen, given: Composition, of_mix: str, rows: Iterable[Ingredient]) -> Ingredient:
+def _custom(kitchen: Kitchen, stated: CoreIngredient, of_mix: str, rows: Iterable[Ingredient]) -> Ingredient:
+    given = stated.composition
     names = {row.name.casefold() for row in rows if not row.put_away}
     taken = {row.slug for row in rows}
     stem = given.name[:_STEM]
@@ -137,6 +148,8 @@ def _custom(kitchen: Kitchen, given: Composition, of_mix: str, rows: Iterable[In
         name=checked_name(name, "an ingredient"),
         kind="own",
         basis=_BASIS,
+        allergens=list(stated.allergens) if stated.allergens_stated else None,
+        may_hold=list(stated.may_hold),
         composition={**given.as_dict(), "name": name},
     )
 

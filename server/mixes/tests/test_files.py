@@ -97,6 +97,18 @@ class MixFilesTest(KitchenCase):
         theirs = Ingredient.objects.of(self.theirs.kitchen).get(slug="tea-syrup")
         self.assertEqual((theirs.name, theirs.kind, theirs.allergens), ("Tea syrup", "own", None))
 
+    def test_allergens_of_own_ingredients_travel_too(self) -> None:
+        stated = {"name": "Crumb syrup", "per_100g": {"water": 40, "sucrose": 60}, "allergens": ["gluten"]}
+        written = {**self.written(), "lines": [{"ingredient": {**stated, "may_hold": ["milk"]}, "amount": 50}]}
+        for _ in range(2):
+            slug = self.lines_of(self.bring(written)[1])[0]["ingredient"]
+            self.assertEqual(slug, "crumb-syrup")
+        row = Ingredient.objects.of(self.ours.kitchen).get(slug=slug)
+        self.assertEqual((row.allergens, row.may_hold), (["gluten"], ["milk"]))
+        self.send("PUT", self.url(), self.draft(lines=[{"ingredient": slug, "typed": "50", "unit": "g"}]))
+        again = self.written()["lines"][0]["ingredient"]
+        self.assertEqual((again["allergens"], again["may_hold"]), (["gluten"], ["milk"]))
+
     def test_ingredients_of_the_same_name_with_other_figures_stay_what_they_are(self) -> None:
         Ingredient.objects.create(
             kitchen=self.ours.kitchen, slug="tea-syrup", name="Tea syrup", kind="own", basis="ours", composition=SYRUP
