@@ -68,7 +68,7 @@ class DrawingTest(BrowserCase):
         syrup = Ingredient.objects.of(self.kitchen).get(name="Elderflower syrup")
         self.assertAlmostEqual(syrup.facts["pack_g"], 618, delta=3)
         self.assertEqual(syrup.facts["cautions"], ["foraged"])
-        self.assertEqual(syrup.made_from["steps"][1]["to_c"], 104)
+        self.assertEqual((syrup.made_from or {})["steps"][1]["to_c"], 104)
 
     def make(self, page: Page) -> None:
         to_shelf(page)

@@ -40,7 +40,7 @@ router = Router(tags=["mixes"])
 @router.post("/recipe-readings", response=RecipeOut)
 def read_pasted(request: HttpRequest, payload: RecipeText) -> RecipeOut:
     """Read a pasted recipe against the kitchen's shelf, without keeping anything."""
-    return serialize_recipe(kitchen_of(request), payload.text)
+    return serialize_recipe(kitchen_of(request), payload.text, american=payload.american)
 
 
 @router.post("/mixes/recipes", response={201: MixOut})

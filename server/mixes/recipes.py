@@ -23,10 +23,10 @@ from mixes.models import Mix
 from mixes.schemas import Choice, MethodStep, MixFromRecipe, RecipeLineIn, RecipeLineOut, RecipeOut
 
 
-def serialize_recipe(kitchen: Kitchen, text: str) -> RecipeOut:
+def serialize_recipe(kitchen: Kitchen, text: str, *, american: bool | None = None) -> RecipeOut:
     """Read a recipe against a kitchen's shelf; raises RecipeError where there is none."""
     shelf = shelf_of(kitchen)
-    recipe = read_recipe(text, shelf.words, spoons_of(kitchen))
+    recipe = read_recipe(text, shelf.words, spoons_of(kitchen), american=american)
     return RecipeOut(
         name=recipe.name,
         style=recipe.style,

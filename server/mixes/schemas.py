@@ -100,6 +100,8 @@ class RecipeText(BaseModel):
     """A pasted recipe: text, a page, or its schema.org data."""
 
     text: Annotated[str, Field(max_length=900_000)]
+    american: bool | None = None
+    """Whether it measures in US cups and spoons; where nothing is said, its words say."""
 
 
 class Choice(BaseModel):

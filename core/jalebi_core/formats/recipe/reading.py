@@ -78,14 +78,23 @@ class Recipe:
         return (*of_lines, *self.doubts)
 
 
-def read_recipe(text: str, shelf: SearchIndex, spoons: Spoons = "metric") -> Recipe:
-    """Read a pasted recipe; raises RecipeError where there is none in it."""
-    return understand(take_apart(text), shelf, spoons)
+def read_recipe(text: str, shelf: SearchIndex, spoons: Spoons = "metric", *, american: bool | None = None) -> Recipe:
+    """Read a pasted recipe; raises RecipeError where there is none in it.
+
+    Parameters
+    ----------
+    spoons : which cups and spoons the kitchen owns
+    american : whether it measures in those of the United States; None lets its words say
+    """
+    return understand(take_apart(text), shelf, spoons, american=american)
 
 
-def understand(source: RecipeSource, shelf: SearchIndex, spoons: Spoons = "metric") -> Recipe:
+def understand(
+    source: RecipeSource, shelf: SearchIndex, spoons: Spoons = "metric", *, american: bool | None = None
+) -> Recipe:
     """Read the lines of a recipe against a shelf; an American one is read with US cups, whatever a kitchen owns."""
-    american = is_american(source)
+    if american is None:
+        american = is_american(source)
     method = Method(source.method)
     lines = [read_line(line) for line in source.ingredient_lines]
     if american and spoons != "us":

@@ -3482,6 +3482,8 @@ export interface components {
         RecipeText: {
             /** Text */
             text: string;
+            /** American */
+            american?: boolean | null;
         };
         /**
          * MixOut

@@ -33,8 +33,8 @@ export function PasteRecipe() {
   const navigate = useNavigate();
   const client = useQueryClient();
   const read = useMutation({
-    mutationFn: async (pasted: string) => {
-      if (!isMixFile(pasted)) return answer(api.POST("/recipe-readings", { body: { text: pasted } }));
+    mutationFn: async ({ text: pasted, american = null }: { text: string; american?: boolean | null }) => {
+      if (!isMixFile(pasted)) return answer(api.POST("/recipe-readings", { body: { text: pasted, american } }));
       const mix = await bringIn(pasted);
       await shelfChanged(client);
       await navigate(`/bench/${mix.id}`);
@@ -43,10 +43,10 @@ export function PasteRecipe() {
   });
   const { mutate, reset } = read;
   useEffect(() => {
-    if (handed?.text) mutate(handed.text);
+    if (handed?.text) mutate({ text: handed.text });
   }, [handed, mutate]);
 
-  if (read.data) return <LookThrough recipe={read.data} again={reset} />;
+  if (read.data) return <LookThrough key={read.data.spoons} recipe={read.data} again={reset} reread={(american) => mutate({ text: read.variables?.text ?? "", american })} />;
   return (
     <>
       <StationHead title="Paste a recipe" />
@@ -54,7 +54,7 @@ export function PasteRecipe() {
         className="panel mx-4 mb-6 grid max-w-3xl gap-3 p-5"
         onSubmit={(event) => {
           event.preventDefault();
-          mutate(text);
+          mutate({ text });
         }}
       >
         <label htmlFor="recipe-text">
@@ -70,7 +70,7 @@ export function PasteRecipe() {
           aria-describedby={read.error ? "recipe-error" : undefined}
           onChange={(event) => setText(event.target.value)}
           onKeyDown={(event) => {
-            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) mutate(text);
+            if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) mutate({ text });
           }}
           className={inputClass}
         />
@@ -89,7 +89,7 @@ export function PasteRecipe() {
             choose={(file) => {
               void file?.text().then((held) => {
                 setText(held.slice(0, MOST_TEXT));
-                mutate(held);
+                mutate({ text: held });
               });
             }}
           />
@@ -112,7 +112,7 @@ function bringIn(text: string): Promise<Schemas["MixOut"]> {
   return answer(api.POST("/mixes/files", asForm(new File([text], "mix.jalebi.json", { type: "application/json" }))));
 }
 
-function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: () => void }) {
+function LookThrough({ recipe, again, reread }: { recipe: Schemas["RecipeOut"]; again: () => void; reread: (american: boolean) => void }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const [name, setName] = useState(recipe.name || "Pasted recipe");
@@ -158,7 +158,7 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
         </Button>
       </StationHead>
       <div className="grid gap-3 px-4 pb-6">
-        <LookedThrough recipe={recipe} open={open} name={name} setName={setName} style={style} setStyle={setStyle} />
+        <LookedThrough recipe={recipe} reread={reread} open={open} name={name} setName={setName} style={style} setStyle={setStyle} />
         {make.error && (
           <p role="alert" className="panel border-hot px-4 py-3">
             {make.error.message}
@@ -181,10 +181,10 @@ function LookThrough({ recipe, again }: { recipe: Schemas["RecipeOut"]; again: (
   );
 }
 
-type HeadProps = { recipe: Schemas["RecipeOut"]; open: number; name: string; setName: (name: string) => void; style: string; setStyle: (style: string) => void };
+type HeadProps = { recipe: Schemas["RecipeOut"]; reread: (american: boolean) => void; open: number; name: string; setName: (name: string) => void; style: string; setStyle: (style: string) => void };
 
 /** What it is to be called, how far it is looked through, and the keys that do it. */
-function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadProps) {
+function LookedThrough({ recipe, reread, open, name, setName, style, setStyle }: HeadProps) {
   const { styles } = useVocabulary();
   return (
       <div className="panel flex flex-wrap items-end gap-4 p-4">
@@ -202,7 +202,7 @@ function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadPro
         <p role="status" className={`pb-1.5 ${open > 0 ? "font-semibold text-hot" : "text-muted"}`}>
           {open === 0 ? "Every line is clear." : open === 1 ? "One line waits for you." : `${open} lines wait for you.`}
           <span className="block text-sm font-normal text-muted">{summary(recipe)}</span>
-          <CupsSaid recipe={recipe} />
+          <CupsSaid recipe={recipe} reread={reread} />
           {recipe.doubts.map((doubt) => (
             <span key={doubt} className="block text-sm font-normal text-muted">
               {doubt}
@@ -218,11 +218,22 @@ function LookedThrough({ recipe, open, name, setName, style, setStyle }: HeadPro
   );
 }
 
+/** Amounts that depend on whose cups and spoons they are. */
+const MEASURED = /\b(cups?|tbsp|tsp|fl oz|pints?|quarts?)\b/;
+
 /** Whose cups it was read with, where those are not the kitchen's own. */
-function CupsSaid({ recipe }: { recipe: Schemas["RecipeOut"] }) {
+function CupsSaid({ recipe, reread }: { recipe: Schemas["RecipeOut"]; reread: (american: boolean) => void }) {
   const { spoons } = useKitchen();
-  if (recipe.spoons === spoons) return null;
-  return <span className="block text-sm font-normal text-muted">Read with US cups and spoons, a cup of 237 ml.</span>;
+  if (spoons === "us" || !recipe.lines.some(({ typed }) => MEASURED.test(typed))) return null;
+  const american = recipe.spoons === "us";
+  return (
+    <span className="block text-sm font-normal text-muted">
+      Read with {american ? "US cups and spoons, a cup of 237 ml" : "the cups and spoons of this kitchen"}.{" "}
+      <button type="button" className="underline hover:text-ink" onClick={() => reread(!american)}>
+        {american ? "Take the kitchen’s instead" : "Is it American?"}
+      </button>
+    </span>
+  );
 }
 
 function summary(recipe: Schemas["RecipeOut"]): string {
