@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+from functools import cache
 from typing import Any, Final
 
 from django.db import transaction
@@ -32,11 +33,12 @@ _WRITTEN: Final = (*_SAID, "version", "shelf_said", "shelf_offer")
 def stock_shelf(kitchen: Kitchen) -> None:
     """Bring the shelf that ships into a kitchen, and its corrections to what the kitchen has already."""
     lock_shelf(kitchen)
-    shipped = {slug: _content(entry) for slug, entry in catalogue().items()}
-    new = (Ingredient(kitchen=kitchen, slug=slug, **said, shelf_said=_mark(said)) for slug, said in shipped.items())
-    Ingredient.objects.bulk_create(new, ignore_conflicts=True)
-    stocked = Ingredient.objects.of(kitchen).filter(slug__in=shipped).exclude(shelf_said="")
-    behind = [row for row in stocked if row.shelf_said != _mark(shipped[row.slug])]
+    shipped, marks = _shipped()
+    known = dict(Ingredient.objects.of(kitchen).values_list("slug", "shelf_said"))
+    new = (Ingredient(kitchen=kitchen, slug=slug, **shipped[slug], shelf_said=marks[slug]) for slug in shipped)
+    Ingredient.objects.bulk_create((row for row in new if row.slug not in known), ignore_conflicts=True)
+    outdated = [slug for slug, mark in known.items() if mark and mark != marks.get(slug, mark)]
+    behind = list(Ingredient.objects.of(kitchen).filter(slug__in=outdated))
     if not behind:
         return
     first = _first_versions(kitchen, [row for row in behind if row.shelf_said == STOCKED_BEFORE])
@@ -47,7 +49,7 @@ def stock_shelf(kitchen: Kitchen) -> None:
         if row in taken:
             _take(row, said)
         else:
-            row.shelf_said, row.shelf_offer = _mark(said), None if _same(row, said) else said
+            row.shelf_said, row.shelf_offer = marks[row.slug], None if _same(row, said) else said
     Ingredient.objects.of(kitchen).bulk_update(behind, _WRITTEN, batch_size=200)
     _remake(kitchen, [row.slug for row in behind])
 
@@ -88,6 +90,13 @@ def shelf_row(row: Ingredient) -> dict[str, Any] | None:
         return None
     said = _content(entry)
     return None if _same(row, said) else said
+
+
+@cache
+def _shipped() -> tuple[dict[str, dict[str, Any]], dict[str, str]]:
+    """Return what the shelf says of every ingredient, and its mark, by slug; nobody changes what is returned."""
+    said = {slug: _content(entry) for slug, entry in catalogue().items()}
+    return said, {slug: _mark(one) for slug, one in said.items()}
 
 
 def _content(entry: CatalogueEntry) -> dict[str, Any]:
