@@ -16,7 +16,7 @@ from ingredients.versions import free_slug, version_now
 from jalebi_core.assessment.flavour import together
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.errors import AmountError, JalebiError, PreparationError
-from jalebi_core.model.ingredient import Facts, Flavouring, Ingredient, Keeps
+from jalebi_core.model.ingredient import ANIMAL, Facts, Flavouring, Ingredient, Keeps
 from jalebi_core.production.cost import line_cost
 from jalebi_core.production.preparation import HEATING, Part, Prepared, Step, prepare
 from jalebi_core.quantities.amounts import Spoons, read_amount
@@ -45,6 +45,8 @@ class PreparationResult:
     keeps_days: int
     measured: bool
     flavourings: tuple[Flavouring, ...]
+    animal: str | None
+    disclosed: bool
     cautions: tuple[str, ...]
     traces_mg: Mapping[str, float]
 
@@ -78,6 +80,8 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
         min(days) if preparation.keeps_days is None else preparation.keeps_days,
         any(step.measured_g is not None or step.kind == "brix" for step in steps),
         together(amounts, made.yield_g),
+        next((origin for origin in ANIMAL if any(item.facts.animal == origin for item in used)), None),
+        all(item.facts.sure != "undisclosed" for item in used),
         cautions_together(used, heated=any(step.kind in HEATING for step in steps)),
         traces_together(amounts, made.yield_g),
     )
@@ -132,7 +136,8 @@ def change_preparation(person: Person, slug: str, version: int, preparation: Pre
 def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str, Ingredient], spoons: Spoons) -> None:
     result = work_out(preparation, ingredient, spoons)
     facts = Facts(
-        sure="measured" if result.measured else "typical",
+        sure="undisclosed" if not result.disclosed else "measured" if result.measured else "typical",
+        animal=result.animal,
         pack_g=round(result.made.yield_g, 2),
         keeps=Keeps(result.keeps_days, "fridge"),
         warnings=result.made.cautions,

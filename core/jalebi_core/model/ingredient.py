@@ -24,8 +24,11 @@ SURE: Final = {
 """How far the figures of a row can be trusted, best first."""
 
 PLACES: Final = ("cupboard", "fridge", "freezer")
-ANIMAL: Final = ("slaughtered", "bees", "rennet", "ask")
-"""What of it comes from animals other than milk and egg: bodies, work of bees, rennet, or what only makers know."""
+ANIMAL: Final = ("slaughtered", "ask", "rennet", "bees")
+"""What of it comes from animals other than milk and egg: bodies, what only makers know, rennet, or work of bees.
+
+Who eats none of one eats none of those before it either, so of several the first tells all.
+"""
 _TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sure")
 _LISTS: Final = ("states", "warnings", "cautions")
 TRACES: Final = ("caffeine", "coumarin", "glycyrrhizin")

@@ -9,7 +9,7 @@ from typing import Final
 _SAID: Final = (
     ("sifted", r"sifted|sieved"),
     ("packed", r"packed|heaped firmly|pressed down"),
-    ("puree", r"pur[eé]e[ds]?|mashed|pulp|sauce|sieved|juiced?|juice of|paste|butter|crushed to a puree|coulis"),
+    ("puree", r"pur[eé]e[ds]?|mashed|pulp|sauce|juiced?|juice of|paste|butter|crushed to a puree|coulis"),
     ("ground", r"ground|milled|powdered|powder|meal|flour"),
     ("grated", r"grated|shredded|zested|shaved|finely grated"),
     ("flaked", r"flaked|slivered|sliced almonds|shavings"),

@@ -106,6 +106,20 @@ class ShippedTest(KitchenCase):
         self.assertEqual({row.slug for row in rows}, set(catalogue()))
         self.assertEqual([row.slug for row in rows if differences_from_shelf(row)], [])
 
+    def test_a_preparation_suits_nobody_whom_what_is_in_it_does_not(self) -> None:
+        for slug, offended in (
+            ("gelatin", {"vegan", "vegetarian", "no animal gelatin"}),
+            ("honey", {"vegan"}),
+            ("mono-diglycerides", {"vegan", "vegetarian", "no animal gelatin"}),
+            ("stabiliser-blend", {"vegan", "vegetarian", "egg-free", "no animal gelatin"}),
+        ):
+            lines = [{"ingredient": slug, "typed": "1"}, {"ingredient": "water", "typed": "100"}]
+            made = self.send("POST", "/preparations", {"name": f"Made with {slug}", "lines": lines})[1]
+            with self.subTest(slug=slug):
+                self.assertEqual(set(made["suits"]) & offended, set())
+        found = self.send("GET", "/ingredients?find=made&diet=without:guar-gum&limit=100")[1]["items"]
+        self.assertNotIn("made-with-stabiliser-blend", [row["slug"] for row in found])
+
     def test_without_looks_through_preparations(self) -> None:
         lines = [{"ingredient": "guar-gum", "typed": "1"}, {"ingredient": "sugar", "typed": "20"}]
         jar = self.send("POST", "/preparations", {"name": "Gum jar", "lines": lines})[1]["slug"]
