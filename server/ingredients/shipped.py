@@ -75,6 +75,7 @@ def settle_correction(person: Person, slug: str, version: int, take: bool) -> In
     version_now(person, row, WHY if take else "kept as it is here").save()
     if take:
         _take(row, _content(entry))
+        row.put_away = False
     else:
         row.version += 1
         row.shelf_offer = None

@@ -80,6 +80,11 @@ class ShippedTest(KitchenCase):
         self.assertEqual(self.decide(True, kept["version"])[1]["allergens"], SHIPPED)
         self.assertEqual(self.decide(True, 1)[0], 412)
 
+    def test_a_row_of_the_shelf_that_was_put_away_can_be_taken_back(self) -> None:
+        self.assertEqual(self.send("DELETE", f"/ingredients/{CRUMBS}")[0], 204)
+        self.decide(True, 1)
+        self.assertFalse(Ingredient.objects.of(self.ours.kitchen).get(slug=CRUMBS).put_away)
+
     def test_a_row_of_the_kitchens_own_that_is_called_like_one_of_the_shelf_stays(self) -> None:
         toffee = Ingredient.objects.of(self.ours.kitchen).get(slug="toffee-bits")
         toffee.shelf_said, toffee.allergens, toffee.name = "", [], "Our toffee"

@@ -31,12 +31,12 @@ export function Uses({ ingredient, done }: { ingredient: Schemas["IngredientDeta
               </Button>
             )}
           </div>
-          <div className="grid gap-1 border-t border-line pt-3">
+          {ingredient.own && <div className="grid gap-1 border-t border-line pt-3">
             <p className="text-muted">Put away, it is no longer found; what holds it keeps it.</p>
             <Button disabled={putAway.isPending} onClick={() => putAway.mutate()}>
               Put it away
             </Button>
-          </div>
+          </div>}
           {error && (
             <p role="alert" className="text-hot">
               {error.message}
