@@ -63,8 +63,8 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
         ("freezing power (PAC)", _figure(figures["freezing_power_pac"], "per 100 g mix", 1)),
         ("", _figure(figures["freezing_power_per_100g_water"], "per 100 g water", 1)),
         ("first ice", _figure(freezing["initial_c"], "°C", 1)),
-        ("scoops at", _figure(freezing["scoop_c"], "°C, ± 0.7", 1)),
-        ("firmness at −18 °C", f"{firmness['value']:.0f}, {firmness['word']}"),
+        ("scoops at", _figure(freezing["scoop_c"], f"°C, ± {figures['cabinet']['scooping_uncertainty_c']:.1f}", 1)),
+        ("firmness at −18 °C", f"{firmness['value']:.1f}, {firmness['word']}"),
     ]
     bars = {t: "█" * round(at[t] / 100 * _BAR_WIDTH) for t in _SHOWN_DEGREES}
     curve = [f"  {t:>4} °C  {bar:<{_BAR_WIDTH}}  {at[t]:5.1f} % ice" for t, bar in bars.items()]

@@ -10,16 +10,19 @@ from hypothesis import strategies as st
 from conftest import DAIRY, mix_of, solution
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.cautions import cautions
+from jalebi_core.assessment.serving_conditions import served_of
+from jalebi_core.assessment.uncertainty import scooping_uncertainty_c
 from jalebi_core.assessment.verdict import verdict
 from jalebi_core.formats.report import report
-from jalebi_core.model.composition import Composition
+from jalebi_core.model.components import INDEX, KEYS
+from jalebi_core.model.composition import WIDTH, Composition, trait_of
 from jalebi_core.model.mix import Line, Mix
-from jalebi_core.physics.firmness import air_factor, firmness, firmness_word
+from jalebi_core.physics.firmness import air_factor, firmness, firmness_word, hardening
 from jalebi_core.physics.freezing import frozen_at
 from jalebi_core.physics.freezing_power import freezing_power_pac, freezing_power_per_100g_water
 from jalebi_core.physics.phases import phases_of
 from jalebi_core.physics.sweetness import sweetness_pod
-from jalebi_core.shelf.catalogue import find
+from jalebi_core.shelf.catalogue import catalogue, find
 
 
 def pure(component: str) -> Composition:
@@ -88,7 +91,7 @@ def test_firmness_words(value: float, word: str) -> None:
 
 def test_air_softens_as_the_convention_says() -> None:
     assert float(air_factor(np.float64(30))) == 1
-    assert float(firmness(np.float64(76), np.float64(80))) == pytest.approx(70, abs=0.2)
+    assert float(firmness(np.zeros(WIDTH), np.float64(76), np.float64(80))) == pytest.approx(70, abs=0.2)
 
 
 def test_scooping_temperature_is_where_firmness_is_seventy() -> None:
@@ -134,7 +137,9 @@ def test_verdict_says_what_a_cook_would(mix: Mix, freezer_c: float, says: str) -
 
 def told(mix: Mix) -> list[str]:
     found, overrun = analyse_mix(mix), np.array(mix.overrun_used_pct)
-    messages = cautions(mix, found, phases_of(found.row, overrun, frozen_at(found.row, -18.0), -18.0), -18.0)
+    messages = cautions(
+        mix, found, phases_of(found.row, overrun, frozen_at(found.row, -18.0), -18.0), -18.0, served_of(mix)
+    )
     return [str(message) for message in messages]
 
 
@@ -156,3 +161,45 @@ def test_report_has_every_figure_as_plain_data() -> None:
     assert figures["firmness"]["word"] == "hard"
     empty = report(Mix("oil", (Line(find("coconut-oil"), 1.0),)))
     assert empty["freezing"]["initial_c"] is None and empty["freezing"]["scoop_c"] is None
+
+
+def with_added(slug: str, grams: float) -> tuple[float, float]:
+    """Return by how much firmness and the curve move when so much goes into a plain gelato."""
+    plain = (("whole-milk", 700.0), ("cream-36", 100.0), ("sugar", 170.0))
+    before, after = analyse_mix(mix_of(*plain)), analyse_mix(mix_of(*plain, (slug, grams)))
+    return float(after.firmness - before.firmness), float(after.frozen_pct[18] - before.frozen_pct[18])
+
+
+@pytest.mark.parametrize("slug", ["cocoa-powder-22", "cocoa-butter", "hazelnut-paste", "black-sesame-paste"])
+def test_chocolate_and_nuts_come_out_harder_and_not_softer(slug: str) -> None:
+    harder, frozen = with_added(slug, 60.0)
+    assert harder > 0.9
+    assert frozen < 0.5
+
+
+def test_cocoa_and_cocoa_butter_together_harden_a_plain_gelato_as_the_convention_says() -> None:
+    row = mix_of(("whole-milk", 920.0), ("cocoa-butter", 20.0), ("dark-chocolate-70", 60.0)).row()
+    parts = dict(zip(KEYS, row, strict=False))
+    expected = 0.43 * parts["cocoa_fat"] + 0.87 * parts["cocoa_solids"]
+    assert float(hardening(row)) == pytest.approx(expected)
+    assert float(firmness(row, np.float64(60), np.float64(30))) == pytest.approx(60 + expected)
+
+
+def test_milk_fat_and_fruit_harden_nothing_and_neither_does_what_is_not_frozen() -> None:
+    for slug in ("cream-36", "strawberry-puree", "egg-yolk", "coconut-oil"):
+        assert float(hardening(find(slug).row)) == 0.0
+    assert float(firmness(find("hazelnut-paste").row, np.float64(0), np.float64(30))) == 0.0
+
+
+def test_nuts_and_seeds_say_how_much_of_their_fat_is_theirs() -> None:
+    for slug, entry in catalogue().items():
+        if entry.ingredient.kind == "nut":
+            row = entry.ingredient.row
+            assert 0 < float(trait_of(row, "nut_fat")) <= float(row[INDEX["other_fat"]]) + 0.5, slug
+
+
+def test_scoop_marks_are_as_sure_as_the_ingredients() -> None:
+    exact = mix_of(("water", 700), ("sugar", 200), ("dextrose", 60))
+    assert scooping_uncertainty_c(exact) == 0.7
+    fruity = mix_of(("strawberry-puree", 700), ("sugar", 160), ("dextrose", 60))
+    assert 0.75 < scooping_uncertainty_c(fruity) < 2.5

@@ -19,7 +19,10 @@ def test_chocolate_relieves_milk_fat_in_proportion_and_says_so() -> None:
     assert "at least 10 is asked" in plain.because
     chocolate = told(mix_of(*LEAN, ("dark-chocolate-55", 190.0)))["United States", "ice cream"]
     assert not chocolate.fits
-    assert chocolate.because == "7.4 % milk fat, at least 8.33 is asked beside 17 % of chocolate, fruit or nuts"
+    assert (
+        chocolate.because
+        == "7.4 % milk fat, at least 8 is asked beside 42 % of chocolate, fruit or nuts with their sugar"
+    )
 
 
 def test_relief_ends_at_eight_per_cent_milk_fat_and_sixteen_of_milk_solids() -> None:

@@ -8,9 +8,10 @@ import numpy as np
 import pytest
 from hypothesis import given
 
-from conftest import DAIRY, mix_of, mixes
+from conftest import DAIRY, mix_of, mixes, staged
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
+from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.formats.report import report
@@ -85,7 +86,12 @@ def test_each_outcome_moves_the_way_a_cook_expects(key: str, less: tuple[str, fl
 
     def value(*lines: tuple[str, float]) -> float:
         mix = mix_of(*lines)
-        return float(getattr(eating(mix.row(), np.array(30.0), frozen_at(mix.row(), -18.0), -18.0), key))
+        return float(
+            getattr(
+                eating(mix.row(), np.array(30.0), frozen_at(mix.row(), -18.0), -18.0, np.array(working_gum_pct(mix))),
+                key,
+            )
+        )
 
     assert value(*base, less) < value(*base) + 1e-9
     assert value(*base, more) > value(*base)
@@ -121,8 +127,8 @@ def test_many_mixes_are_worked_out_at_once_as_one_by_one() -> None:
     rows = np.array([item.ingredient.row for item in list(catalogue().values())[:20]])
     grams = np.random.default_rng(3).uniform(1, 100, size=(50, 20))
     mixed = blend(grams, rows)
-    many = eating(mixed, np.full(50, 30.0), frozen_at(mixed, -18.0), -18.0)
-    one = eating(mixed[7], np.array(30.0), frozen_at(mixed[7], -18.0), -18.0)
+    many = eating(mixed, np.full(50, 30.0), frozen_at(mixed, -18.0), -18.0, np.zeros(50))
+    one = eating(mixed[7], np.array(30.0), frozen_at(mixed[7], -18.0), -18.0, np.array(0.0))
     for key in Eating.__dataclass_fields__:
         assert float(getattr(many, key)[7]) == pytest.approx(float(getattr(one, key)), rel=1e-6, abs=1e-9)
 
@@ -146,3 +152,83 @@ def test_the_report_carries_outcomes_and_names() -> None:
     assert set(data["outcomes"]) >= {"firmness", "sweetness", "iciness"}
     assert set(data["outcomes"]["firmness"]) == {"value", "word", "band", "terms", "reason"}
     assert data["names"][0]["region"] == "United States"
+
+
+def test_a_gum_that_stays_cold_holds_no_ice_and_boiled_starch_does() -> None:
+    milk, sugar = ("whole-milk", 830.0), ("sugar", 160.0, "pot")
+    warm = staged((*milk, "pot"), sugar, ("locust-bean-gum", 2.0, "dry"))
+    cold = staged((*milk, "cold"), ("sugar", 160.0, "cold"), ("locust-bean-gum", 2.0, "cold"))
+    starch = staged((*milk, "pot"), sugar, ("corn-starch", 20.0, "pot"))
+    found = [{one.key: one.value for one in outcomes_of(mix, -18.0)}["iciness"] for mix in (warm, cold, starch)]
+    assert found[1] > found[0] + 5
+    assert found[2] < found[1] - 3
+
+
+def test_air_and_fat_make_a_scoop_stand_longer() -> None:
+    assert judged(*DAIRY, overrun=80)["melt"].value > judged(*DAIRY, overrun=20)["melt"].value
+    lean, fat = (("skim-milk", 700.0), ("sugar", 150.0)), (("skim-milk", 540.0), ("cream-36", 160.0), ("sugar", 150.0))
+    lean_ice, fat_ice = (judged(*lines)["iciness"].terms[0].value for lines in (lean, fat))
+    assert judged(*fat)["melt"].value / fat_ice > judged(*lean)["melt"].value / lean_ice
+
+
+def test_words_are_the_same_for_all_styles() -> None:
+    sherbet = judged(("water", 600), ("whole-milk", 250), ("cream-36", 8), ("sugar", 220), style="sherbet")
+    assert (sherbet["richness"].word, sherbet["richness"].state) == ("lean", "in")
+    assert judged(*DAIRY, style="ice-cream")["sweetness"].word == judged(*DAIRY, style="sorbet")["sweetness"].word
+    sorbet = judged(("strawberry-puree", 600), ("water", 150), ("sugar", 190), style="sorbet")
+    assert (sorbet["richness"].word, sorbet["richness"].state) == ("no fat", "in")
+
+
+def test_number_word_and_state_come_from_one_rounding() -> None:
+    scale = outcome_scales()["sweetness"]
+    assert scale.word_for(18.96) == scale.word_for(19.0) != scale.word_for(18.94)
+    assert scale.state_for(17.04, 0.1, (13.0, 17.0)) == "in"
+    assert scale.state_for(17.06, 0.1, (13.0, 17.0)) == "edge"
+    assert scale.state_for(19.0, 0.6, (13.0, 17.0)) == "high"
+
+
+@pytest.mark.parametrize(
+    ("value", "words"), [(72.6, ("scoops", "stiff")), (70.0, ("scoops",)), (66.6, ("soft scoop", "scoops"))]
+)
+def test_near_a_border_both_words_are_said(value: float, words: tuple[str, ...]) -> None:
+    assert outcome_scales()["firmness"].words_near(value) == words
+
+
+def test_less_than_half_a_step_beyond_is_the_edge_and_is_said_so() -> None:
+    rich = judged(("whole-milk", 440), ("cream-36", 357), ("sugar", 150), ("skim-milk-powder", 45), style="ice-cream")
+    assert rich["richness"].state == "edge"
+    assert "on the edge" in str(rich["richness"].reason)
+
+
+def test_fresh_styles_are_judged_as_served() -> None:
+    lines = (
+        ("whole-milk", 690.0),
+        ("cream-36", 90.0),
+        ("skim-milk-powder", 42.0),
+        ("sugar", 125.0),
+        ("dextrose", 40.0),
+    )
+    served, kept = judged(*lines, style="soft-serve", overrun=40.0), judged(*lines, style="gelato")
+    assert served["firmness"].word == "soft-serve"
+    assert kept["firmness"].value > served["firmness"].value + 15
+    assert "iciness" not in served
+
+
+@pytest.mark.parametrize(
+    ("lines", "style", "overrun", "said"),
+    [((("whole-milk", 830.0), ("sugar", 60.0), ("dextrose", 110.0)), "gelato", 30.0, "free glucose"),
+     (DAIRY, "gelato", 70.0, "70 % of air is more"),
+     (DAIRY, "frozen-custard", 30.0, "make no frozen custard"),
+     (DAIRY, "dairy-free", 30.0, "Not dairy-free: it holds milk")],
+)  # fmt: skip
+def test_what_does_not_go_with_the_style_is_said(
+    lines: tuple[tuple[str, float], ...], style: str, overrun: float, said: str
+) -> None:
+    mix = mix_of(*lines, overrun_pct=overrun, style=style)
+    assert any(said in caution for caution in report(mix)["cautions"])
+
+
+def test_butter_is_judged_only_where_it_is_churned() -> None:
+    lines = (("cream-48", 600.0), ("whole-milk", 200.0), ("sugar", 150.0))
+    assert judged(*lines, style="ice-cream")["butter"].state == "high"
+    assert "butter" not in judged(*lines, style="no-churn")

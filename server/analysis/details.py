@@ -47,7 +47,7 @@ def serialize_details(mix: Mix, kitchen: Kitchen, freezer_c: float, numbers: Seq
         gum_total_pct=gums.total_pct,
         gum_in_water_pct=gums.total_in_water_pct,
         gum_pairs=list(gums.pairs),
-        names=[NameOut(**asdict(name)) for name in identity_standards_of(mix)],
+        names=[NameOut(**asdict(name)) for name in identity_standards_of(mix, kitchen.region)],
     )
 
 

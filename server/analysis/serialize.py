@@ -13,7 +13,8 @@ from ingredients.serialize import parts_by_stratum
 from jalebi_core.assessment.analysis import analyse_mix, number
 from jalebi_core.assessment.assessment import Outcome, assess
 from jalebi_core.assessment.cautions import cautions
-from jalebi_core.assessment.serving_conditions import serving_conditions_of
+from jalebi_core.assessment.serving_conditions import Served, serving_conditions_of
+from jalebi_core.assessment.uncertainty import scooping_uncertainty_c
 from jalebi_core.assessment.verdict import verdict
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.phases import phases_of
@@ -103,6 +104,7 @@ class MixAnalysis(BaseModel):
     figures: Figures
     first_ice_c: float | None
     scoop_c: float | None
+    scoop_uncertainty_c: float
     curve: Curve
     freezer: AtFreezer
     ice_volume_pct: float
@@ -117,18 +119,20 @@ def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = Non
     freezer, overrun = places[0], np.array(mix.overrun_used_pct)
     frozen = np.array(freezer.frozen_pct)
     cold = phases_of(found.row, overrun, frozen, freezer_c)
+    served = Served(places[-1].t_c, places[-1].firmness)
     figures = {key: number(getattr(found, key)) for key in Figures.model_fields}
     return MixAnalysis(
         mass_g=mix.mass_g,
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
         verdict=words(verdict(found, freezer_c), notation),
-        cautions=[words(one, notation) for one in cautions(mix, found, cold, freezer_c)],
-        outcomes=[_outcome(outcome, notation) for outcome in assess(mix, found.row, frozen, cold, freezer_c)],
+        cautions=[words(one, notation) for one in cautions(mix, found, cold, freezer_c, served)],
+        outcomes=[_outcome(outcome, notation) for outcome in assess(mix, found.row, frozen, cold, freezer_c, served)],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
         scoop_c=number(found.scoop_c),
+        scoop_uncertainty_c=scooping_uncertainty_c(mix),
         curve=Curve(t_c=DRAWN_DEGREES_C.tolist(), frozen_pct=found.frozen_pct.tolist()),
         freezer=AtFreezer(t_c=freezer_c, frozen_pct=freezer.frozen_pct, firmness=freezer.firmness, word=freezer.word),
         ice_volume_pct=freezer.ice_volume_pct,

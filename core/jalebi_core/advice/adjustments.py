@@ -19,12 +19,11 @@ from jalebi_core.assessment.assessment import Outcome, outcomes_of
 from jalebi_core.assessment.flavour import doses_of, flavourings_of
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
-from jalebi_core.model import constants as c
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, Band
-from jalebi_core.physics.firmness import air_factor
+from jalebi_core.physics.firmness import air_factor, hardening
 from jalebi_core.physics.freezing import frozen_at, liquid, temperature_at_frozen_c
 from jalebi_core.wording.message import Message
 
@@ -95,7 +94,7 @@ class _Found:
 
     def with_effect(self, effect: Effect) -> Adjustment:
         cures = float(_outside(np.array(self.value), self.fault.band)) <= 0
-        word = outcome_scales()[self.fault.key].word_for(self.value, self.fault.band)
+        word = outcome_scales()[self.fault.key].word_for(self.value)
         return Adjustment(self.line, self.slug, round(self.grams, 1), self.value, word, cures, effect)
 
 
@@ -151,12 +150,12 @@ def _values(context: _Context, tried: Exchanges) -> tuple[dict[str, FloatArray],
     """Return every judged outcome of the exchanges, and how many faults each brings anew."""
     found = _eating(context, tried.rows, frozen_at(tried.rows, context.freezer_c))
     values = {key: getattr(found, key) for key in context.bands}
-    outside = [_outside(values[key], band, c.BAND_TOLERANCE) > 0 for key, band in context.bands.items()]
+    outside = [_outside(values[key], band, 0.05) > 0 for key, band in context.bands.items()]
     return values, np.maximum(np.sum(outside, axis=0) - context.faults, 0)
 
 
 def _eating(context: _Context, rows: FloatArray, frozen: FloatArray) -> Eating:
-    return eating(rows, np.full(len(rows), context.mix.overrun_used_pct), frozen, context.freezer_c)
+    return eating(rows, np.full(len(rows), context.mix.overrun_used_pct), frozen, context.freezer_c, rows[:, 0] * 0)
 
 
 def _outside(values: FloatArray, band: Band, tolerance: float = 0.0) -> FloatArray:
@@ -185,7 +184,7 @@ def _search(
 def _chosen(fault: Outcome, tried: Exchanges, away: FloatArray, size: FloatArray, *, cured: bool) -> list[int]:
     """Return the exchanges to offer, each bringing another ingredient."""
     order = np.lexsort((size, away > 0)) if cured else np.lexsort((size, away))
-    limit = 0.0 if cured else float(_outside(np.array(fault.value), fault.band)) - c.BAND_TOLERANCE
+    limit = 0.0 if cured else float(_outside(np.array(fault.value), fault.band)) - 0.05
     chosen: dict[str, int] = {}
     for index in order:
         if away[index] > 0 and (cured or away[index] >= limit):
@@ -218,7 +217,7 @@ def _together(context: _Context, fault: Outcome, pairs: Sequence[Pair], gain: fl
         values = getattr(_eating(context, step.rows, frozen), fault.key)
         left = _outside(values, fault.band)
         index = int(np.lexsort((step.grams, left))[0])
-        if left[index] >= before - c.BAND_TOLERANCE:
+        if left[index] >= before - 0.05:
             return ()
         done.append(_found(context, mix, fault, step, index, values))
         if left[index] <= 0:
@@ -231,8 +230,9 @@ def _otherwise(context: _Context, fault: Outcome) -> Message:
     """Say what would cure a fault that no exchange of common ingredients does."""
     if fault.key == "firmness":
         edge = fault.band[1] if fault.state == "high" else fault.band[0]
-        share = edge / float(air_factor(np.array(context.mix.overrun_used_pct)))
-        celsius = float(temperature_at_frozen_c(liquid(context.mix.row()), np.array(share)))
+        row = context.mix.row()
+        share = (edge - float(hardening(row))) / float(air_factor(np.array(context.mix.overrun_used_pct)))
+        celsius = float(temperature_at_frozen_c(liquid(row), np.array(share)))
         if not isfinite(celsius):
             return Message("no-freezer")
         return Message("soft-at" if fault.state == "high" else "firm-at", {"t_c": celsius})

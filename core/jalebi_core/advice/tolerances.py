@@ -8,6 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from jalebi_core.assessment.gums import working_gum_pct, working_gum_shares
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import eating
 from jalebi_core.model.components import FloatArray
@@ -40,13 +41,17 @@ def tolerances_of(mix: Mix, freezer_c: float) -> tuple[Tolerance, ...]:
     mass = mix.mass_g + moved
     tried = (mix.mass_g * mix.row() + moved[..., None] * rows[:, None, :]) / np.maximum(mass, 1e-9)[..., None]
     every = np.concatenate((mix.row()[None], tried.reshape(-1, rows.shape[1])))
-    found = eating(every, np.full(len(every), mix.overrun_used_pct), frozen_at(every, freezer_c), freezer_c)
-    bands, words = mix.bands, []
+    share, whole = working_gum_shares(mix), working_gum_pct(mix)
+    gum = (mix.mass_g * whole + moved * share[:, None]) / np.maximum(mass, 1e-9)
+    working = np.concatenate(([whole], gum.reshape(-1)))
+    overrun = np.full(len(every), mix.overrun_used_pct)
+    found = eating(every, overrun, frozen_at(every, freezer_c), freezer_c, working)
+    words = []
     for outcome_scale in outcome_scales().values():
         values: FloatArray | None = getattr(found, outcome_scale.key, None)
         if values is not None:
             words.append(
-                (outcome_scale.name.lower(), np.digitize(values, outcome_scale.limits(outcome_scale.band_for(bands))))
+                (outcome_scale.name.lower(), np.digitize(outcome_scale.rounded(values), outcome_scale.limits()))
             )
     return tuple(_tolerance(at, index, words, moved[index]) for index, at in enumerate(numbers))
 

@@ -59,7 +59,7 @@ def analyse(
     """
     in_water = liquid(row)
     curve = frozen_pct(in_water, np.concatenate((temperatures_c, [freezer_c])))
-    shares = np.stack((np.zeros_like(mass_g), scooping_frozen_pct(overrun_pct)), axis=-1)
+    shares = np.stack((np.zeros_like(mass_g), scooping_frozen_pct(row, overrun_pct)), axis=-1)
     marks_c = temperature_at_frozen_c(in_water.spread(), shares)
     density = density_kg_l(row)
     return Analysis(
@@ -74,7 +74,7 @@ def analyse(
         initial_c=marks_c[..., 0],
         scoop_c=marks_c[..., 1],
         frozen_pct=curve[..., :-1],
-        firmness=firmness(curve[..., -1], overrun_pct),
+        firmness=firmness(row, curve[..., -1], overrun_pct),
         density_kg_l=density,
         volume_l=output_volume_l(mass_g, density, overrun_pct),
     )

@@ -9,20 +9,25 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.assessment.flavour import doses_of
+from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import OutcomeScale, outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.assessment.reasons import CRUMB_G, REASONS, Facts, Term
-from jalebi_core.model import constants as c
+from jalebi_core.assessment.serving_conditions import Served, serving_c
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import components_of
 from jalebi_core.model.mix import Mix
-from jalebi_core.model.styles import Band, styles
-from jalebi_core.physics.freezing import frozen_at
+from jalebi_core.model.styles import NEVER_CHURNED, Band, styles
+from jalebi_core.physics.firmness import firmness
+from jalebi_core.physics.freezing import frozen_pct, liquid
 from jalebi_core.physics.phases import Phases, phases_of
 from jalebi_core.wording.message import Message
 
 _ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5}
 """Outcomes that are not shown below this value: nothing there could cause them."""
+
+_OF_KEPT_TUBS: Final = frozenset(("iciness", "melt"))
+"""What a dessert that is eaten fresh is not judged by."""
 
 _NEVER: Final = -1e9
 
@@ -31,8 +36,9 @@ _NEVER: Final = -1e9
 class Outcome:
     """One outcome of a mix.
 
-    ``band`` is usual for its style; ``state`` is low, in or high against it; ``rule`` names the function that
-    computes the value.
+    ``band`` is usual for its style; ``beyond`` is how many steps that people notice the value lies outside it;
+    ``state`` is low, in, high, or edge where that is less than half a step; ``rule`` names the function that computes
+    the value.
     """
 
     key: str
@@ -44,6 +50,7 @@ class Outcome:
     ends: tuple[str, str]
     word: str
     state: str
+    beyond: float
     terms: tuple[Term, ...]
     reason: Message
     rule: str
@@ -51,16 +58,21 @@ class Outcome:
 
 def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     """Judge a mix for its style at a freezer's temperature; what nothing in it could cause is left out."""
-    row = mix.row()
-    frozen = frozen_at(row, freezer_c)
-    cold = phases_of(row, np.array(mix.overrun_used_pct), frozen, freezer_c)
-    return assess(mix, row, frozen, cold, freezer_c)
+    row, overrun = mix.row(), np.array(mix.overrun_used_pct)
+    served_c = serving_c(mix)
+    frozen, frozen_served = frozen_pct(liquid(row), np.array([freezer_c, served_c]))
+    cold = phases_of(row, overrun, frozen, freezer_c)
+    served = Served(served_c, float(firmness(row, frozen_served, overrun)))
+    return assess(mix, row, frozen, cold, freezer_c, served)
 
 
-def assess(mix: Mix, row: FloatArray, frozen: FloatArray, cold: Phases, freezer_c: float) -> tuple[Outcome, ...]:
+def assess(
+    mix: Mix, row: FloatArray, frozen: FloatArray, cold: Phases, freezer_c: float, served: Served
+) -> tuple[Outcome, ...]:
     """Do what `outcomes_of` does for a mix whose row, ice and phases at the freezer's temperature are known already."""
-    found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c)
-    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold)
+    gum_pct = working_gum_pct(mix)
+    found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct))
+    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served)
     bands = mix.bands
     values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in outcome_scales().values())
     return tuple(
@@ -70,20 +82,41 @@ def assess(mix: Mix, row: FloatArray, frozen: FloatArray, cold: Phases, freezer_
     )
 
 
+def steps_beyond(outcome_scale: OutcomeScale, values: FloatArray, band: Band) -> FloatArray:
+    """Return how many steps values lie beyond a band, 0 within it, shape (...)."""
+    steps = outcome_scale.noticed.steps
+    return np.maximum(np.maximum(steps(values, band[0]), steps(band[1], values)), 0.0)
+
+
 def _value(key: str, found: Eating, facts: Facts) -> float | None:
     if key == "flavour":
         doses = doses_of(facts.mix)
         return doses[0].up_pct if doses else None
-    return None if key == "grit" and facts.grams("erythritol") < CRUMB_G else float(getattr(found, key))
+    style = styles().get(facts.mix.style or "")
+    if key == "firmness" and style and style.fresh:
+        return facts.served.firmness
+    left_out = (
+        (key == "grit" and facts.grams("erythritol") < CRUMB_G)
+        or (key == "butter" and facts.mix.style in NEVER_CHURNED)
+        or (key in _OF_KEPT_TUBS and style is not None and style.fresh)
+    )
+    return None if left_out else float(getattr(found, key))
+
+
+def _beyond(outcome_scale: OutcomeScale, value: float, band: Band, mix: Mix) -> float:
+    """Return how many steps a value lies beyond its band; a flavour's steps are those of its dose."""
+    if outcome_scale.key == "flavour":
+        lead = doses_of(mix)[0]
+        return float(steps_beyond(outcome_scale, np.array(lead.g_per_kg), lead.ladder))
+    return float(steps_beyond(outcome_scale, np.array(value), band))
 
 
 def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Mapping[str, Band]) -> Outcome:
     band = outcome_scale.band_for(bands)
-    state = "low" if value < band[0] - c.BAND_TOLERANCE else "high" if value > band[1] + c.BAND_TOLERANCE else "in"
-    word = outcome_scale.word_for(value, band)
+    beyond = _beyond(outcome_scale, value, band, facts.mix)
+    state = outcome_scale.state_for(value, beyond, band)
     terms, because = REASONS[outcome_scale.key](facts)
-    unit = f" {outcome_scale.unit}" if outcome_scale.unit else ""
-    said = {"word": word.capitalize(), "value": value, "unit": unit, "because": because}
+    said = {"words": _words(outcome_scale, value, state), "figure": _figure(outcome_scale, value), "because": because}
     usual = state != "in" and outcome_scale.style_band in bands
     wanted = {"wanted": _wanted(facts.mix, outcome_scale, band)} if usual else {}
     reason = Message("outcome-beyond" if usual else "outcome", {**said, **wanted})
@@ -95,12 +128,28 @@ def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Ma
         band,
         outcome_scale.scale,
         outcome_scale.ends,
-        word,
+        outcome_scale.word_for(value),
         state,
+        beyond if state != "in" else 0.0,
         terms,
         reason,
         outcome_scale.rule,
     )
+
+
+def _words(outcome_scale: OutcomeScale, value: float, state: str) -> Message:
+    near = outcome_scale.words_near(value)
+    if len(near) > 1:
+        word = Message("between-words", {"one": near[0], "other": near[1]})
+    else:
+        word = Message("said", {"text": near[0].capitalize()})
+    return Message("on-edge", {"word": word}) if state == "edge" else word
+
+
+def _figure(outcome_scale: OutcomeScale, value: float) -> Message:
+    code = "figure-fine" if outcome_scale.digits > 1 else "figure"
+    unit = f" {outcome_scale.unit}" if outcome_scale.unit else ""
+    return Message(code, {"value": float(outcome_scale.rounded(value)), "unit": unit})
 
 
 def _wanted(mix: Mix, outcome_scale: OutcomeScale, band: Band) -> Message:

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Final
 
+import numpy as np
+
 from jalebi_core.data import read_toml
-from jalebi_core.model.components import INDEX
+from jalebi_core.model.components import INDEX, FloatArray
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, NOT_HEATED
@@ -23,11 +25,16 @@ _READINGS_OF_STARCH: Final = 10
 
 _SUGAR_PER_GUM: Final = 5
 _PRE_BLENDS: Final = (10, 20, 50, 100)
+_DOSE_TOLERANCE: Final = 0.005
+_STARCH_AS_GUM: Final = 0.1
+"""Boiled starch holds water a tenth as well as gum, g for g, as their usual doses stand; working convention."""
+
 _HOT_STAGES: Final = frozenset(("pot", "yolks"))
 _DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
 _DRY_SUGAR_WATER_PCT: Final = 12.0
 _WATER: Final = INDEX["water"]
 _HYDROCOLLOIDS: Final = INDEX["hydrocolloids"]
+_STARCH: Final = INDEX["starch"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,9 +90,10 @@ def gums_of(mix: Mix, scale_g: float) -> Gums:
     for _, line, ingredient in dosed:
         grams[ingredient.slug] = grams.get(ingredient.slug, 0.0) + line.grams
     powders = [(line, ingredient) for _, line, ingredient in dosed if _is_gum(ingredient)]
+    together = _together(mix, dosed)
     enough = _dry_sugar_g(mix) >= _SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
     found = tuple(
-        _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, enough)
+        _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, together, enough)
         for at, line, ingredient in dosed
     )
     return Gums(total, _of_water(total, water_pct), found, _pair_messages([ingredient for _, _, ingredient in dosed]))
@@ -99,20 +107,23 @@ def _gum(
     mix: Mix,
     water_pct: float,
     scale_g: float,
+    together: tuple[float, float],
     sugar_enough: bool,
 ) -> Gum:
     assert ingredient.facts.dose_pct
     low, high = ingredient.facts.dose_pct
     dose = 100 * grams / mix.mass_g
+    of_low, of_high = together if _is_gum(ingredient) else (dose / low, dose / high)
+    word = "under" if of_low < 1 - _DOSE_TOLERANCE else "over" if of_high > 1 + _DOSE_TOLERANCE else "within"
     works = _works(line, ingredient, mix)
     weighable = line.grams >= (_READINGS_OF_STARCH if ingredient.kind == "starch" else _READINGS) * scale_g
-    told = [text for text in (_dose_message(dose, low, high), _heat_message(ingredient, works)) if text]
+    told = [text for text in (_heat_message(ingredient, works),) if text]
     messages = [
+        _dose_message(word, dose, (low, high), alone=of_low == dose / low),
         *(Message("said", {"text": text}) for text in told),
         _blending_message(line, ingredient, sugar_enough),
         None if weighable else _pre_blend(line.grams, scale_g),
     ]
-    word = "under" if dose < low * 0.995 else "over" if dose > high * 1.005 else "within"
     in_water = _of_water(dose, water_pct)
     kept = tuple(message for message in messages if message)
     return Gum(at, ingredient.name, grams, dose, in_water, (low, high), word, works, weighable, kept)
@@ -131,6 +142,25 @@ def _dry_sugar_g(mix: Mix) -> float:
     return sum(line.grams for line in dry if float(line.ingredient.row[_WATER]) < _DRY_SUGAR_WATER_PCT)
 
 
+def working_gum_shares(mix: Mix) -> FloatArray:
+    """Return the g of gum in 100 g of each line of the mix that hold water at its stage, shape (lines,).
+
+    What stays too cold to swell holds nothing; where no stage is chosen it is taken to work.
+    """
+    return np.array([_working_share(line, mix) for line in mix.base])
+
+
+def working_gum_pct(mix: Mix) -> float:
+    """Return the g of gum per 100 g of mix that hold water, starch among them."""
+    return float(working_gum_shares(mix) @ [line.grams for line in mix.base]) / mix.mass_g
+
+
+def _working_share(line: Line, mix: Mix) -> float:
+    row, kind = line.ingredient.row, line.ingredient.kind
+    share = float(row[_HYDROCOLLOIDS]) + (_STARCH_AS_GUM * float(row[_STARCH]) if kind == "starch" else 0.0)
+    return share if share > 0 and _works(line, line.ingredient, mix) is not False else 0.0
+
+
 def _works(line: Line, ingredient: Ingredient, mix: Mix) -> bool | None:
     needs = ingredient.facts.hydrates
     if needs is None or needs.cold:
@@ -143,10 +173,24 @@ def _works(line: Line, ingredient: Ingredient, mix: Mix) -> bool | None:
     return bool(stages & _HOT_STAGES) if line.stage == "dry" else None
 
 
-def _dose_message(dose: float, low: float, high: float) -> str:
-    if dose > high * 1.005:
-        return f"{dose:.2f} % is more than the usual {low:g} to {high:g} %: it turns slippery, gummy or stringy."
-    return f"{dose:.2f} % is less than the usual {low:g} to {high:g} %." if dose < low * 0.995 else ""
+def _together(mix: Mix, dosed: Sequence[tuple[int, Line, Ingredient]]) -> tuple[float, float]:
+    """Return the sum of what each gum is of its least usual dose, and of its most: 1 is a whole dose among them."""
+    doses = [
+        (100 * line.grams / mix.mass_g, ingredient.facts.dose_pct)
+        for _, line, ingredient in dosed
+        if _is_gum(ingredient)
+    ]
+    shares = [(dose / usual[0], dose / usual[1]) for dose, usual in doses if usual]
+    return sum(share for share, _ in shares), sum(share for _, share in shares)
+
+
+def _dose_message(word: str, dose: float, usual: tuple[float, float], *, alone: bool) -> Message | None:
+    if word == "within":
+        return None
+    if not alone:
+        return Message("dose-over-together" if word == "over" else "dose-under-together")
+    said = {"dose_pct": dose, "low": usual[0], "high": usual[1]}
+    return Message("dose-over" if word == "over" else "dose-under", said)
 
 
 def _heat_message(ingredient: Ingredient, works: bool | None) -> str:

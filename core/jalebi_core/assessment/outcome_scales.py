@@ -7,7 +7,11 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
+import numpy as np
+
 from jalebi_core.data import read_toml
+from jalebi_core.model.components import FloatArray
+from jalebi_core.model.noticeable import HALF, Noticeable, noticeable
 from jalebi_core.model.styles import Band
 from jalebi_core.physics.firmness import FIRMNESS_WORDS, firmness_word
 
@@ -23,32 +27,53 @@ class OutcomeScale:
     scale: Band
     band: Band
     rule: str
+    noticed: Noticeable
     style_band: str | None = None
-    band_words: tuple[str, str, str] | None = None
     words: tuple[tuple[float, str], ...] = ()
     none: tuple[float, str] | None = None
+    digits: int = 1
+    blur: float = 0.0
 
     def band_for(self, bands: Mapping[str, Band]) -> Band:
         """Return the band among a mix's bands that is this track's, or the usual one."""
         return bands.get(self.style_band or "", self.band)
 
-    def limits(self, band: Band) -> list[float]:
+    def rounded(self, value: FloatArray | float) -> FloatArray:
+        """Return values as they are shown; number, word and state all come from this."""
+        return np.asarray(np.floor(np.asarray(value) * 10**self.digits + 0.5) / 10**self.digits)
+
+    def limits(self) -> list[float]:
         """Return the values at which `word_for` says another word, rising."""
         if self.key == "firmness":
             return sorted(limit for limit, _ in FIRMNESS_WORDS)
-        if not self.band_words:
-            return [limit for limit, _ in self.words]
-        return ([self.none[0]] if self.none and self.none[0] < band[0] else []) + list(band)
+        return [*([self.none[0]] if self.none else []), *(limit for limit, _ in self.words[:-1])]
 
-    def word_for(self, value: float, band: Band) -> str:
-        """Return what a cook would call a value."""
+    def word_for(self, value: float) -> str:
+        """Return what a cook would call a value, whatever the style."""
+        shown = float(self.rounded(value))
         if self.key == "firmness":
-            return firmness_word(value)
-        if self.none and value < self.none[0]:
+            return firmness_word(shown)
+        if self.none and shown < self.none[0]:
             return self.none[1]
-        if self.band_words:
-            return self.band_words[0 if value < band[0] else 2 if value > band[1] else 1]
-        return next((word for limit, word in self.words if value < limit), self.words[-1][1])
+        return next((word for limit, word in self.words if shown < limit), self.words[-1][1])
+
+    def words_near(self, value: float) -> tuple[str, ...]:
+        """Return the word of a value, or those on both sides, rising, where a limit is as near as the blur."""
+        if self.none and self.rounded(value) < self.none[0]:
+            return (self.none[1],)
+        return tuple(dict.fromkeys((self.word_for(value - self.blur), self.word_for(value + self.blur))))
+
+    def state_for(self, value: float, beyond: float, band: Band) -> str:
+        """Return low, in or high against a band, edge where it lies less than half a step beyond it.
+
+        ``beyond`` is how many steps it lies beyond.
+        """
+        shown = float(self.rounded(value))
+        if band[0] <= shown <= band[1] or (self.none and shown < self.none[0] and band[0] <= 0):
+            return "in"
+        if beyond < HALF:
+            return "edge"
+        return "low" if shown < band[0] else "high"
 
 
 @cache
@@ -67,8 +92,10 @@ def _track(key: str, fields: dict[str, Any]) -> OutcomeScale:
         (float(fields["scale"][0]), float(fields["scale"][1])),
         (float(low), float(high)),
         fields["rule"],
+        noticeable()[fields["noticed"]],
         fields.get("style_band"),
-        tuple(fields["band_words"]) if "band_words" in fields else None,
         tuple((float(limit), word) for limit, word in fields.get("words", ())),
         (fields["none"]["below"], fields["none"]["word"]) if "none" in fields else None,
+        int(fields.get("digits", 1)),
+        float(fields.get("blur", 0)),
     )

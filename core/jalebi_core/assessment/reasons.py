@@ -12,18 +12,20 @@ import numpy as np
 from jalebi_core.assessment.flavour import doses_of
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import fat_hold, gum_hold, milk_solids_share, per_100g_water
+from jalebi_core.assessment.serving_conditions import Served
 from jalebi_core.model.components import COMPONENTS, INDEX, POD, FloatArray, mask
 from jalebi_core.model.composition import total_solids
 from jalebi_core.model.mix import Mix
-from jalebi_core.physics.firmness import air_factor
+from jalebi_core.physics.firmness import air_factor, hardening
 from jalebi_core.physics.freezing_power import freezing_power_per_100g_water
 from jalebi_core.physics.phases import Phases
 from jalebi_core.physics.sweetness import sweetness_pod
 from jalebi_core.wording.message import Message
 
-_WITHOUT_FAT: Final = ("sorbet", "sherbet")
+_WITHOUT_FAT: Final = ("sorbet", "sherbet", "granita")
 _PROTEIN_FOR_BODY_G: Final = 3.0
 CRUMB_G: Final = 0.05
+_HARDENING_SAID: Final = 0.5
 _FAT_MUTES_G: Final = 12.0
 _SWEET_MUTES: Final = 18.0
 """From about here fat and sweetness noticeably mute a flavour; working conventions, named and not counted."""
@@ -50,6 +52,8 @@ class Facts:
     frozen_pct: float
     freezer_c: float
     cold: Phases
+    working_gum_pct: float
+    served: Served
 
     @property
     def ice_g(self) -> float:
@@ -68,15 +72,19 @@ Reason = tuple[tuple[Term, ...], Message]
 def _firmness(facts: Facts) -> Reason:
     power = float(freezing_power_per_100g_water(facts.row))
     air = float(air_factor(np.array(facts.mix.overrun_used_pct)))
+    hardened = float(hardening(facts.row)) if facts.frozen_pct > 0 else 0.0
     terms = (
         Term("water that is ice", facts.frozen_pct, "%"),
         Term("freezing power in 100 g of water", power if isfinite(power) else 0.0, "g as sugar"),
         Term("softening by air", air, "×"),
+        *([Term("hardening by cocoa and nuts", hardened, "")] if hardened > 0 else []),
     )
-    said = {"frozen_pct": facts.frozen_pct, "freezer_c": facts.freezer_c, "air": air}
-    if not isfinite(power):
-        return terms, Message("firmness", said)
-    return terms, Message("firmness-by-power", {**said, "power_g": power})
+    said = {"frozen_pct": facts.frozen_pct, "freezer_c": facts.freezer_c, "air": air, "power_g": power}
+    message = Message("firmness-by-power" if isfinite(power) else "firmness", said)
+    if hardened >= _HARDENING_SAID:
+        message = Message("hardened", {"firmness": message, "by": hardened})
+    served = {"served_c": facts.served.t_c, "eats": facts.served.words}
+    return terms, Message("served", {"firmness": message, **served})
 
 
 def _sweetness(facts: Facts) -> Reason:
@@ -98,7 +106,7 @@ def _body(facts: Facts) -> Reason:
 
 
 def _iciness(facts: Facts) -> Reason:
-    by_gum, by_fat = 100 * float(gum_hold(facts.row)), 100 * float(fat_hold(facts.row))
+    by_gum, by_fat = 100 * float(gum_hold(np.array(facts.working_gum_pct))), 100 * float(fat_hold(facts.row))
     terms = (Term("ice", facts.ice_g, "g"), Term("held by gum", by_gum, "%"), Term("held by fat", by_fat, "%"))
     lean = facts.mix.style not in _WITHOUT_FAT and by_gum > 15 > 2 * by_fat
     code = "iciness-lean" if lean else "iciness"
@@ -165,8 +173,9 @@ def _snow(facts: Facts) -> Reason:
 
 
 def _melt(facts: Facts) -> Reason:
-    terms = (Term("ice", facts.ice_g, "g"), Term("overrun", facts.mix.overrun_used_pct, "%"))
-    return terms, Message("melt", {"ice_g": facts.ice_g})
+    overrun, fats = facts.mix.overrun_used_pct, facts.family("fat")
+    terms = (Term("ice", facts.ice_g, "g"), Term("overrun", overrun, "%"), Term("fat", fats, "g"))
+    return terms, Message("melt", {"ice_g": facts.ice_g, "overrun_pct": overrun, "fat_g": fats})
 
 
 REASONS: Final[dict[str, Callable[[Facts], Reason]]] = {

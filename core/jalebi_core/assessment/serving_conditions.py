@@ -9,7 +9,7 @@ import numpy as np
 
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.firmness import firmness, firmness_word
-from jalebi_core.physics.freezing import frozen_pct, liquid
+from jalebi_core.physics.freezing import frozen_at, frozen_pct, liquid
 from jalebi_core.physics.phases import phases_of
 
 CABINET_C: Final = -14.0
@@ -37,10 +37,38 @@ class ServingCondition:
     word: str
 
 
+@dataclass(frozen=True, slots=True)
+class Served:
+    """How firm a mix is where its style is served."""
+
+    t_c: float
+    firmness: float
+
+    @property
+    def words(self) -> str:
+        """What it does there, to stand behind “it”."""
+        word = firmness_word(self.firmness)
+        return _AS_DONE.get(word, f"is {word}")
+
+
+_AS_DONE: Final = {
+    "scoops": "scoops cleanly",
+    "soft-serve": "is as soft as soft-serve",
+    "rock": "is like rock",
+    "soft scoop": "is a soft scoop",
+}
+
+
 def serving_c(mix: Mix) -> float:
     """Return the temperature at which a mix is served: the middle of its band."""
     low, high = mix.bands.get("serve_c", (SERVING_C, SERVING_C))
     return (low + high) / 2
+
+
+def served_of(mix: Mix) -> Served:
+    """Return how firm a mix is where its style is served."""
+    row, celsius = mix.row(), serving_c(mix)
+    return Served(celsius, float(firmness(row, frozen_at(row, celsius), np.array(mix.overrun_used_pct))))
 
 
 def serving_conditions_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple[ServingCondition, ...]:
@@ -48,7 +76,7 @@ def serving_conditions_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple
     celsius = np.array([freezer_c, cabinet_c, serving_c(mix)])
     row, overrun = mix.row(), np.array(mix.overrun_used_pct)
     frozen = frozen_pct(liquid(row), celsius)
-    hard = firmness(frozen, overrun)
+    hard = firmness(row, frozen, overrun)
     cold = phases_of(np.tile(row, (len(celsius), 1)), overrun, frozen, celsius)
     return tuple(
         ServingCondition(

@@ -5,24 +5,15 @@ from __future__ import annotations
 from math import isfinite
 
 from jalebi_core.assessment.analysis import Analysis
-from jalebi_core.physics.firmness import firmness_word
+from jalebi_core.assessment.serving_conditions import Served
 from jalebi_core.wording.message import Message
-
-_AS_SAID = {
-    "scoops": "scoops cleanly",
-    "soft-serve": "as soft as soft-serve",
-    "rock": "like rock",
-    "soft scoop": "a soft scoop",
-}
 
 
 def verdict(found: Analysis, freezer_c: float) -> Message:
     """Return what is said of one mix: where it scoops and how it is from this freezer."""
     if not isfinite(found.initial_c):
         return Message("never-freezes")
-    word = firmness_word(float(found.firmness))
-    said = _AS_SAID.get(word, word)
-    facts = {"freezer_c": freezer_c, "state": f"it {said}" if word == "scoops" else f"it is {said}"}
+    facts = {"freezer_c": freezer_c, "state": f"it {Served(freezer_c, float(found.firmness)).words}"}
     if isfinite(found.scoop_c):
         return Message("scoops-and-is", {"scoop_c": float(found.scoop_c), **facts})
     return Message("never-sets-and-is", facts)

@@ -199,7 +199,7 @@ def _less_sweet(context: JobContext) -> BalanceRequest:
 
 def _softer(context: JobContext) -> BalanceRequest:
     row = context.mix.row()
-    now = float(firmness(frozen_at(row, context.freezer_c), np.array(context.mix.overrun_used_pct)))
+    now = float(firmness(row, frozen_at(row, context.freezer_c), np.array(context.mix.overrun_used_pct)))
     aim = Aim("firmness", min(_SOFTEST, now - _SOFTER), max(min(now - _SOFTER, 75.0), _SOFTEST), at_c=context.freezer_c)
     band = context.mix.bands.get("sweetness", (0.0, figure(context.mix, "sweetness") + 1.5))
     most = max(band[1], figure(context.mix, "sweetness"))

@@ -121,13 +121,20 @@ def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
     if of == "first_ice_c":
         return Quantity(of, "First ice", "°C", 0.3, False, lambda row: _cold_at(row, np.array(0.0)))
     if of == "scoop_c":
-        share = scooping_frozen_pct(overrun)
-        return Quantity(of, "Scoops at", "°C", 0.5, False, lambda row: _cold_at(row, share))
+
+        def scoops_at(row: FloatArray) -> FloatArray:
+            return _cold_at(row, scooping_frozen_pct(row, overrun))
+
+        return Quantity(of, "Scoops at", "°C", 0.5, False, scoops_at)
     celsius = -18.0 if at_c is None else at_c
     at = f"{celsius:g} °C".replace("-", "−")
     if of == "frozen_pct":
         return Quantity(of, f"Ice at {at}", "% of its water", 1.0, False, lambda row: frozen_at(row, celsius))
-    return Quantity(of, f"Firmness at {at}", "", 1.0, False, lambda row: firmness(frozen_at(row, celsius), overrun))
+
+    def firmness_there(row: FloatArray) -> FloatArray:
+        return firmness(row, frozen_at(row, celsius), overrun)
+
+    return Quantity(of, f"Firmness at {at}", "", 1.0, False, firmness_there)
 
 
 def _cold_at(row: FloatArray, share: FloatArray) -> FloatArray:

@@ -9,17 +9,14 @@ from typing import Final
 
 import numpy as np
 
+from jalebi_core.assessment.uncertainty import spread_of
 from jalebi_core.balance.programme import Problem
 from jalebi_core.balance.request import Aim, BalanceRequest
 from jalebi_core.balance.solving import Balanced, balance
 from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import INDEX, KEYS, FloatArray
-from jalebi_core.model.ingredient import Ingredient
 
 VARIANTS: Final = 1000
-SPREAD_PCT: Final = {"fruit": 12.0, "dairy": 2.5, "plant": 6.0, "egg": 4.0, "nut": 4.0, "preparation": 5.0, "own": 5.0}
-"""Standard deviation of what is not water, % of it, by kind; working conventions. Others count as exact."""
-
 _ASKED_CHANCE: Final = 0.9
 _MOST_ROUNDS: Final = 3
 _SEED: Final = 20_09
@@ -90,7 +87,7 @@ def _values(problem: Problem, grams: FloatArray) -> FloatArray:
     ingredient = [problem.request.mix.lines[number].ingredient for number in problem.numbers] + list(
         problem.request.may_add
     )
-    spread = np.array([_spread_of(one) for one in ingredient]) / 100
+    spread = np.array([spread_of(one) for one in ingredient])
     factors = 1 + spread * np.random.default_rng(_SEED).standard_normal((VARIANTS, len(ingredient)))
     solids = problem.rows.copy()
     solids[:, _WATER] = 0.0
@@ -106,7 +103,3 @@ def _values(problem: Problem, grams: FloatArray) -> FloatArray:
             assert quantity.value is not None
             columns.append(quantity.value(mixed))
     return np.stack(columns, axis=-1)
-
-
-def _spread_of(ingredient: Ingredient) -> float:
-    return SPREAD_PCT.get(ingredient.kind, 0.0)

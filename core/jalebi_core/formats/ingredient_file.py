@@ -26,11 +26,11 @@ VERSION: Final = 1
 MOST_BYTES: Final = 10_000_000
 MOST_ROWS: Final = 20_000
 TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "may_hold", "sure", "pieces", "forms")
-NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids")
+NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids", "nut_fat")
 EXTRA_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "acid_molar_mass")
 COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
 _OF_FACTS: Final = ("pack_g", "energy_kcal", "trim_pct")
-_OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", *EXTRA_NUMBERS)
+_OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", "nut_fat", *EXTRA_NUMBERS)
 _SLUG: Final = re.compile(r"^[a-z0-9]+(?:-[a-z0-9]+)*$")
 _FORMULA: Final = re.compile(r"(^|[;,|\t]\s*)('*[=+\-@＝＋－＠])")
 """What a spreadsheet runs: such a sign begins a cell, also one that begins behind another country's separator."""

@@ -12,9 +12,9 @@ from jalebi_core.assessment.analysis import HOME_FREEZER_C, WHOLE_DEGREES_C, ana
 from jalebi_core.assessment.assessment import outcomes_of
 from jalebi_core.assessment.cautions import cautions
 from jalebi_core.assessment.gums import TOTAL_PCT, Gum, gums_of
-from jalebi_core.assessment.serving_conditions import CABINET_C, serving_conditions_of
+from jalebi_core.assessment.serving_conditions import CABINET_C, served_of, serving_conditions_of
 from jalebi_core.assessment.serving_sum import ServingSum, serving_sums
-from jalebi_core.model import constants as c
+from jalebi_core.assessment.uncertainty import scooping_uncertainty_c
 from jalebi_core.model.components import KEYS
 from jalebi_core.model.composition import components_of
 from jalebi_core.model.mix import Line, Mix
@@ -69,7 +69,7 @@ def report(mix: Mix) -> dict[str, Any]:
         "energy_kcal": number(energy_kcal(found.row)),
         "beside": [_mix_in_data(line.ingredient.name, found) for line, found in _mix_ins(mix)],
         "product": {key: number(np.array(value)) for key, value in asdict(product_of(mix)).items()},
-        "cautions": [str(one) for one in cautions(mix, found, cold, HOME_FREEZER_C)],
+        "cautions": [str(one) for one in cautions(mix, found, cold, HOME_FREEZER_C, served_of(mix))],
     }
 
 
@@ -132,7 +132,7 @@ def _serving_conditions_data(mix: Mix, freezer_c: float, cabinet_c: float) -> di
     points = [{"t_c": t, "frozen_pct": frozen} for t, frozen in zip(line.t_c, line.frozen_pct, strict=True)]
     return {
         "places": [asdict(place) for place in serving_conditions_of(mix, freezer_c, cabinet_c)],
-        "scooping_uncertainty_c": c.SCOOPING_UNCERTAINTY_C,
+        "scooping_uncertainty_c": scooping_uncertainty_c(mix),
         "serving_sums": [_serving_sum_data(one) for one in serving_sums(mix)],
         "sucrose_equivalents": {"curve": points, "said": line.message},
     }

@@ -30,10 +30,19 @@ from jalebi_core.model.components import (
 )
 from jalebi_core.model.errors import CompositionError
 
-TRAITS: Final = ("chain_mol", "chain_root_k_mol", "soluble_fibre", "pod_adjustment", "yolk_solids", "acid_adjustment")
+TRAITS: Final = (
+    "chain_mol",
+    "chain_root_k_mol",
+    "soluble_fibre",
+    "pod_adjustment",
+    "yolk_solids",
+    "acid_adjustment",
+    "nut_fat",
+)
 """Moles of saccharide and fibre chains; the same times √K (Norrish); g of fibre that dissolves and
 holds no water; g sucrose equivalents by which the handbook sweetness differs from the sum of
-species; g of yolk solids; moles of acid molecules by which its own acids differ from citric acid."""
+species; g of yolk solids; moles of acid molecules by which its own acids differ from citric acid; g of fat of
+nuts and seeds, whose particles harden."""
 
 WIDTH: Final = len(KEYS) + len(TRAITS)
 _FIBRE: Final = INDEX["fibre"]
@@ -45,9 +54,9 @@ _LEAST_MOLAR_MASS: Final = {
     "soluble_fibre_molar_mass": c.GLUCOSE_MOLAR_MASS_G_MOL,
     "acid_molar_mass": c.LEAST_ACID_MOLAR_MASS_G_MOL,
 }
-_STATED_TRAITS: Final = (*_LEAST_MOLAR_MASS, "pod", "yolk_solids")
+_STATED_TRAITS: Final = (*_LEAST_MOLAR_MASS, "pod", "yolk_solids", "nut_fat")
 _SIGNED: Final = ("pod_adjustment", "acid_adjustment")
-_COUNTED_LATER: Final = frozenset({"acid_adjustment"})
+_COUNTED_LATER: Final = frozenset({"acid_adjustment", "nut_fat"})
 """Traits that compositions kept before they were counted do not name; they are 0 there."""
 _NUMBERS: Final = (*_STATED_TRAITS, "density_kg_l")
 _OPTIONAL: Final = (*_NUMBERS, "pieces", "forms", "traits")
@@ -69,6 +78,7 @@ class Composition:
     acid_molar_mass : g/mol of its acids; citric acid where not stated
     pod : handbook sweetness, g sucrose equivalents per 100 g, where the sum of species misses it
     yolk_solids : g of egg-yolk solids per 100 g
+    nut_fat : g of its fat per 100 g that is of nuts and seeds
     density_kg_l : as it lies in a spoon; liquids without one have that of their composition
     forms : kg/L as it lies in a cup in another of `FORMS`
     pieces : g of one piece by its name, the usual piece first
@@ -86,6 +96,7 @@ class Composition:
     acid_molar_mass: float | None = None
     pod: float | None = None
     yolk_solids: float | None = None
+    nut_fat: float | None = None
     density_kg_l: float | None = None
     pieces: Mapping[str, float] | None = None
     forms: Mapping[str, float] | None = None
@@ -176,6 +187,7 @@ class Composition:
             0.0 if self.pod is None else self.pod - by_species,
             self.yolk_solids or 0.0,
             0.0 if self.acid_molar_mass is None else acids * (1 / self.acid_molar_mass - float(MOL_PER_G[_ACIDS])),
+            self.nut_fat or 0.0,
         )
 
     @classmethod

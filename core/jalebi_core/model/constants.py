@@ -117,11 +117,22 @@ ROOM_HEAT_TRANSFER_W_M2K: Final = 15.0
 
 ICE_MELTING_J_G: Final = 333.6
 
+STANDS_LONGER_BY_AIR: Final = 0.3
+STANDS_LONGER_BY_FAT: Final = 0.3
+"""Share by which a scoop stands longer for 100 % of overrun, and for a full network of fat; working conventions."""
+
 LEAST_MILK_FAT_TO_NAME_G: Final = 0.5
 """Below this a mix comes into question for no protected dairy name."""
 
 CUSTARD_YOLK_SOLIDS_G: Final = 1.4
 """g egg-yolk solids per 100 g from which the United States call ice cream frozen custard; 21 CFR 135.110(f)."""
 
-BAND_TOLERANCE: Final = 0.05
-"""A figure this close to its band counts as inside: it is shown with one decimal."""
+MOST_FREE_GLUCOSE: Final = 0.3
+MOST_FREE_GLUCOSE_COVERED: Final = 0.5
+"""Share of free glucose in the sweeteners from which it cools the tongue, and beside cocoa and nuts; conventions."""
+
+HARDENED_BY_COCOA_BUTTER: Final = 0.43
+HARDENED_BY_COCOA_SOLIDS: Final = 0.87
+HARDENED_BY_NUT_FAT: Final = 0.68
+"""Points of firmness for each g in 100 g of mix: 0.9, 1.8 and 1.4 of the adding-up school's hardening factors, 100 of
+whose points per kg are about 4.8 of firmness; working conventions."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from typing import Final
+from typing import Any, Final
 
 from jalebi_core.data import read_toml
 from jalebi_core.model.errors import MixError
@@ -27,26 +27,35 @@ HEATED: Final = frozenset(("dry", "pot", "yolks"))
 NOT_HEATED: Final = frozenset(("off-heat", "cold", "churn"))
 """Stages whose lines go through the heat, what is dry-blended included, and those whose lines do not."""
 
+NEVER_CHURNED: Final = frozenset(("no-churn", "granita"))
+"""Styles that no machine turns, so that no butter forms."""
+
 MIX_IN_STAGES: Final = frozenset(("mix-in", "layer"))
 """Stages whose lines are part of the product but not of the mix: they change neither its curve nor its air."""
 
 
 @dataclass(frozen=True, slots=True)
 class Style:
-    """A style with bands by analysed quantity: g per 100 g, overrun in %, serving in °C."""
+    """A style with bands by analysed quantity: g per 100 g, overrun in %, serving in °C.
+
+    ``fresh`` ones are eaten from the machine or the fork: how firm they would be out of a freezer says nothing.
+    """
 
     slug: str
     name: str
     bands: dict[str, Band]
+    fresh: bool = False
 
 
 @cache
 def styles() -> dict[str, Style]:
     """Return the styles by slug, from ``data/styles.toml``."""
-    return {
-        slug: Style(slug, fields.pop("name"), {key: (float(low), float(high)) for key, (low, high) in fields.items()})
-        for slug, fields in read_toml("styles.toml").items()
-    }
+    return {slug: _style(slug, fields) for slug, fields in read_toml("styles.toml").items()}
+
+
+def _style(slug: str, fields: dict[str, Any]) -> Style:
+    name, fresh = fields.pop("name"), fields.pop("fresh", False)
+    return Style(slug, name, {key: (float(low), float(high)) for key, (low, high) in fields.items()}, fresh)
 
 
 def checked_style(style: object) -> str | None:

@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+from math import floor
 from typing import Final
 
 import numpy as np
 
 from jalebi_core.model import constants as c
-from jalebi_core.model.components import FloatArray
+from jalebi_core.model.components import FloatArray, selection
+from jalebi_core.model.composition import components_of, trait_of
+
+_HARDENS: Final = c.HARDENED_BY_COCOA_BUTTER * selection("cocoa_fat") + c.HARDENED_BY_COCOA_SOLIDS * selection(
+    "cocoa_solids"
+)
 
 FIRMNESS_WORDS: Final = (
     (82.0, "rock"),
@@ -27,21 +33,31 @@ def air_factor(overrun_pct: FloatArray) -> FloatArray:
     return (reference / (1 + overrun_pct / 100)) ** c.AIR_SOFTENING_EXPONENT
 
 
-def firmness(frozen_pct: FloatArray, overrun_pct: FloatArray) -> FloatArray:
-    """Return firmness F = % of water frozen × air factor; shapes broadcast."""
-    return frozen_pct * air_factor(overrun_pct)
+def hardening(row: FloatArray) -> FloatArray:
+    """Return the points of firmness that solid fat and particles add to rows of shape (..., WIDTH), shape (...).
+
+    Cocoa butter, dry cocoa and nuts make a mix eat harder at equal ice; milk fat does not. Working convention.
+    """
+    points: FloatArray = components_of(row) @ _HARDENS + c.HARDENED_BY_NUT_FAT * trait_of(row, "nut_fat")
+    return points
+
+
+def firmness(row: FloatArray, frozen_pct: FloatArray, overrun_pct: FloatArray) -> FloatArray:
+    """Return firmness F = % of water frozen × air factor, and where any is frozen what hardens; shapes broadcast."""
+    return frozen_pct * air_factor(overrun_pct) + np.where(frozen_pct > 0, hardening(row), 0.0)
 
 
 def firmness_word(value: float) -> str:
-    """Return the word for a firmness; a value on a limit takes the harder word."""
+    """Return the word for a firmness as it is shown, to a tenth; a value on a limit takes the harder word."""
+    value = floor(10 * value + 0.5) / 10
     if value <= 0:
         return "liquid"
     return next((word for least, word in FIRMNESS_WORDS if value >= least), "slushy")
 
 
-def scooping_frozen_pct(overrun_pct: FloatArray) -> FloatArray:
-    """Return the % of all water that is ice where the dessert scoops, firmness 70; same shape.
+def scooping_frozen_pct(row: FloatArray, overrun_pct: FloatArray) -> FloatArray:
+    """Return the % of all water that is ice where the dessert scoops, firmness 70; shapes broadcast.
 
     The temperature there is uncertain by ± 0.7 °C (Norrish constants, bound water).
     """
-    return np.asarray(c.SCOOPING_FIRMNESS / air_factor(overrun_pct))
+    return np.maximum(c.SCOOPING_FIRMNESS - hardening(row), 0.0) / air_factor(overrun_pct)

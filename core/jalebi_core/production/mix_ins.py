@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from math import exp, pi
 from typing import Final
 
 import numpy as np
 
+from jalebi_core.assessment.serving_conditions import CABINET_C
+from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, KEYS, FloatArray
 from jalebi_core.model.composition import Composition, blend
 from jalebi_core.model.mix import Line, Mix
@@ -22,6 +25,14 @@ _A_SAUCE_HAS_WATER: Final = 12.0
 _SETS_LIKE_CHOCOLATE: Final = 18.0
 _SOFT_BELOW_PCT: Final = 55.0
 _NO_WORTH_NAMING_G: Final = 1.0
+_NONE_WORTH_NAMING_PCT: Final = 1.0
+_CRUMB_MM: Final = 6.5
+_CRISP_WATER: Final = 6.0
+_FAT_KEEPS_OUT_WATER: Final = 40.0
+_CRISP_AT_C: Final = -18.0
+_CRISP_DAYS: Final = 7.0
+_HALF_AS_LONG_C: Final = 3.0
+"""An uncoated crumb of 6.5 mm loses its crunch in about a week at −18 °C; working convention."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,16 +61,18 @@ class Product:
     energy_kcal: float
 
 
-def mix_ins_of(mix: Mix, freezer_c: float) -> tuple[MixIn, ...]:
-    """Return the mix-ins and layers of a mix at a freezer's temperature."""
-    whole_g = sum(line.grams for line in mix.lines)
-    return tuple(_mix_in(line, whole_g, freezer_c) for line in mix.mix_ins)
+def mix_ins_of(mix: Mix, freezer_c: float, cabinet_c: float = CABINET_C) -> tuple[MixIn, ...]:
+    """Return the mix-ins and layers of a mix at a freezer's temperature, and how they keep there and in a cabinet."""
+    if not mix.mix_ins:
+        return ()
+    whole, scoops = sum(line.grams for line in mix.lines), 1000 * product_of(mix).volume_l / c.SCOOP_ML
+    return tuple(_mix_in(line, whole, scoops, freezer_c, cabinet_c) for line in mix.mix_ins)
 
 
-def _mix_in(line: Line, whole_g: float, freezer_c: float) -> MixIn:
+def _mix_in(line: Line, whole_g: float, scoops: float, freezer_c: float, cabinet_c: float) -> MixIn:
     row = line.ingredient.row
     frozen = float(frozen_pct(liquid(row), np.array([freezer_c]))[0])
-    word = firmness_word(float(firmness(np.array(frozen), np.array(0.0))))
+    word = firmness_word(float(firmness(row, np.array(frozen), np.array(0.0))))
     pulls = water_pulled_g(line.ingredient.composition, freezer_c)
     return MixIn(
         line.grams,
@@ -67,9 +80,49 @@ def _mix_in(line: Line, whole_g: float, freezer_c: float) -> MixIn:
         frozen,
         word,
         pulls,
-        _message(row, frozen, word, pulls, freezer_c),
+        Message(
+            "mix-in",
+            {
+                "parts": [
+                    _message(row, frozen, word, pulls, freezer_c),
+                    *_scattered(line, scoops),
+                    *_crisp(row, pulls, freezer_c, cabinet_c),
+                ]
+            },
+        ),
         _advice(row, line.stage),
     )
+
+
+def _bit_mm(row: FloatArray) -> float | None:
+    """Return how big the bits are that the advice names, mm across; None for what goes in as ribbons."""
+    if float(row[INDEX["cocoa_fat"]]) >= _SETS_LIKE_CHOCOLATE:
+        return 4.0
+    if float(row[_WATER]) >= _A_SAUCE_HAS_WATER:
+        return None
+    return 5.0 if float(row[INDEX["other_fat"]]) >= _SETS_LIKE_CHOCOLATE else _CRUMB_MM
+
+
+def _scattered(line: Line, scoops: float) -> list[Message]:
+    """Say how many bits a scoop has, and how many scoops have none, scattered by chance: e^−n of them."""
+    row, across = line.ingredient.row, _bit_mm(line.ingredient.row)
+    if across is None or line.stage != "mix-in" or scoops <= 0:
+        return []
+    bit_g = pi / 6 * (across / 10) ** 3 * float(density_kg_l(row))
+    each = line.grams / bit_g / scoops
+    none_pct = 100 * exp(-each)
+    said = {"each": each, "across_mm": across, "scoop_ml": c.SCOOP_ML, "none_pct": none_pct}
+    return [Message("bits-in-every-scoop" if none_pct < _NONE_WORTH_NAMING_PCT else "bits-missing", said)]
+
+
+def _crisp(row: FloatArray, pulls: float, freezer_c: float, cabinet_c: float) -> list[Message]:
+    """Say roughly how long dry crumbs stay crisp: half as long for 3 °C warmer, working convention."""
+    fats = float(row[INDEX["cocoa_fat"]] + row[INDEX["other_fat"]] + row[INDEX["milk_fat"]])
+    dry = float(row[_WATER]) < _CRISP_WATER and pulls >= _NO_WORTH_NAMING_G
+    if not dry or fats >= _FAT_KEEPS_OUT_WATER:
+        return []
+    days = [_CRISP_DAYS * 2 ** ((_CRISP_AT_C - celsius) / _HALF_AS_LONG_C) for celsius in (freezer_c, cabinet_c)]
+    return [Message("crisp-for", {"freezer_days": max(days[0], 1), "cabinet_days": max(days[1], 1)})]
 
 
 def water_pulled_g(ingredient: Composition, freezer_c: float) -> float:

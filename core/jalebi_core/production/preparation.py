@@ -23,7 +23,7 @@ _WATER: Final = INDEX["water"]
 _ETHANOL: Final = INDEX["ethanol"]
 _FIBRE: Final = INDEX["fibre"]
 _SOLUBLE_FIBRE: Final = len(KEYS) + TRAITS.index("soluble_fibre")
-_YOLK_SOLIDS: Final = len(KEYS) + TRAITS.index("yolk_solids")
+_INSOLUBLE_TRAITS: Final = [len(KEYS) + TRAITS.index(trait) for trait in ("yolk_solids", "nut_fat")]
 _INSOLUBLE: Final = sum(mask(family=family) for family in ("fat", "protein", "fibre", "starch", "cocoa"))
 _DISSOLVED: Final = sum(mask(family=family) for family in ("sugar", "polyol", "acid", "mineral"))
 _SCORCHES_BELOW_SHARE: Final = 0.4
@@ -277,7 +277,7 @@ def _insoluble(contents: FloatArray) -> FloatArray:
     solid = np.zeros_like(contents)
     solid[: len(KEYS)] = contents[: len(KEYS)] * _INSOLUBLE
     solid[_FIBRE] = max(float(contents[_FIBRE] - contents[_SOLUBLE_FIBRE]), 0)
-    solid[_YOLK_SOLIDS] = contents[_YOLK_SOLIDS]
+    solid[_INSOLUBLE_TRAITS] = contents[_INSOLUBLE_TRAITS]
     return solid
 
 

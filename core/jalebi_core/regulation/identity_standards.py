@@ -16,11 +16,21 @@ import numpy as np
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, FloatArray
 from jalebi_core.model.composition import components_of, msnf, total_solids, trait_of
-from jalebi_core.model.mix import Mix
+from jalebi_core.model.mix import Line, Mix
+from jalebi_core.model.styles import NEVER_CHURNED
 from jalebi_core.physics.density import density_kg_l
+from jalebi_core.regulation.cautions import REGIONS
 
 _MILK_FAT: Final = INDEX["milk_fat"]
-_BULKY_KINDS: Final = frozenset(("cocoa", "fruit", "nut"))
+_OTHER_FAT: Final = INDEX["other_fat"]
+_BULKY: Final = {"cocoa": (2.5, 1.5), "fruit": (1.4, 5.0), "nut": (1.4, 2.0)}
+"""By kind: the factor of 21 CFR 135.110(a)(2), which allows for the sugar that goes with it, and the least share of the
+mix in % that counts as a bulky flavour at all, a working convention."""
+
+_FLAVOUR_FAT: Final = frozenset(("cocoa", "nut", "egg", "dairy", "flavour", "infusion", "fruit", "mix-in", "gum"))
+"""Kinds whose fat comes along with what they are; fat of others takes the place of milk fat."""
+
+_LEAST_OTHER_FAT_G: Final = 0.1
 _LEAST_MILK_SOLIDS_PCT: Final = 16.0
 _LEAST_SOLIDS_G_L: Final = 192.0
 _LEAST_MASS_G_L: Final = 539.0
@@ -38,25 +48,56 @@ class IdentityStandard:
     because: str
 
 
-def identity_standards_of(mix: Mix) -> tuple[IdentityStandard, ...]:
-    """Return the protected names that a mix with milk fat or yolk comes into question for."""
+def identity_standards_of(mix: Mix, region: str | None = None) -> tuple[IdentityStandard, ...]:
+    """Return the protected names that a mix with milk fat or yolk comes into question for, of one region or of all.
+
+    Regions are those of kitchens: us, ca, uk; others have none here.
+    """
     row = mix.row()
     parts = components_of(row)
     if float(parts[_MILK_FAT]) < c.LEAST_MILK_FAT_TO_NAME_G and float(trait_of(row, "yolk_solids")) <= 0:
         return ()
     litre_g = 1000 * float(np.nan_to_num(density_kg_l(row))) / (1 + mix.overrun_used_pct / 100)
-    bulky_g = sum(line.grams for line in mix.base if line.ingredient.kind in _BULKY_KINDS)
-    checked = _Checked(row, litre_g, bulky_g / mix.mass_g)
-    return tuple(_named(region, name, rules, checked) for region, name, rules in _RULES)
+    other_fat = sum(_other_fat_g(line) for line in mix.base) / mix.mass_g
+    checked = _Checked(row, litre_g, _bulky_share(mix), 100 * other_fat, mix.style not in NEVER_CHURNED)
+    return tuple(_named(REGIONS[key], name, rules, checked) for key, name, rules in _RULES if region in (None, key))
+
+
+def _bulky_share(mix: Mix) -> float:
+    """Return the share of bulky flavours with the sugar that goes with them, 0 to 1; crumbs of one do not count."""
+    grams = dict.fromkeys(_BULKY, 0.0)
+    for line in mix.base:
+        if line.ingredient.kind in grams:
+            grams[line.ingredient.kind] += line.grams
+    counted = (
+        mass * _BULKY[kind][0]
+        for kind, mass in grams.items()
+        if mass > 0 and 100 * mass >= _BULKY[kind][1] * mix.mass_g
+    )
+    return min(sum(counted) / mix.mass_g, 1.0)
+
+
+def _other_fat_g(line: Line) -> float:
+    """Return the g of fat in a line that stands in the place of milk fat."""
+    if line.ingredient.kind in _FLAVOUR_FAT:
+        return 0.0
+    row = line.ingredient.row
+    return line.grams * max(float(row[_OTHER_FAT] - trait_of(row, "nut_fat")), 0.0) / 100
 
 
 @dataclass(frozen=True, slots=True)
 class _Checked:
-    """What rules look at: a mix's row, g of a litre with its air, and the share of its chocolate, fruit and nuts."""
+    """What rules look at.
+
+    Of a mix: its row, g of a litre with its air, the share of its chocolate, fruit and nuts, g per 100 g of fat in the
+    place of milk fat, and whether it is stirred while it freezes.
+    """
 
     row: FloatArray
     litre_g: float
     bulky: float
+    other_fat: float
+    churned: bool
 
     @property
     def milk_fat(self) -> float:
@@ -64,7 +105,9 @@ class _Checked:
 
     @property
     def beside(self) -> str:
-        return f" beside {100 * self.bulky:.0f} % of chocolate, fruit or nuts" if self.bulky > 0 else ""
+        return (
+            f" beside {100 * self.bulky:.0f} % of chocolate, fruit or nuts with their sugar" if self.bulky > 0 else ""
+        )
 
 
 Rule = Callable[[_Checked], tuple[bool, str]]
@@ -86,6 +129,15 @@ def _milk_fat(least: float, most: float = 100.0, relieved: float | None = None) 
         return asked <= checked.milk_fat <= most, message
 
     return rule
+
+
+def _only_milk_fat(checked: _Checked) -> tuple[bool, str]:
+    fits = checked.other_fat < _LEAST_OTHER_FAT_G
+    return fits, f"{checked.other_fat:.1f} % fat that is neither of milk nor of egg or flavour, none is allowed"
+
+
+def _stirred(checked: _Checked) -> tuple[bool, str]:
+    return checked.churned, "it freezes at rest, stirring while it freezes is asked"
 
 
 def _canadian_milk_fat(checked: _Checked) -> tuple[bool, str]:
@@ -151,11 +203,17 @@ def _milk_protein(least: float) -> Rule:
     return rule
 
 
-_AS_ICE_CREAM: Final = (_milk_fat(10, relieved=8), _nonfat_milk_solids, _heavy(_LEAST_MASS_G_L, _LEAST_SOLIDS_G_L))
+_AS_ICE_CREAM: Final = (
+    _milk_fat(10, relieved=8),
+    _nonfat_milk_solids,
+    _heavy(_LEAST_MASS_G_L, _LEAST_SOLIDS_G_L),
+    _only_milk_fat,
+    _stirred,
+)
 _RULES: Final[tuple[tuple[str, str, tuple[Rule, ...]], ...]] = (
-    ("United States", "ice cream", (*_AS_ICE_CREAM, _yolk(custard=False))),
-    ("United States", "frozen custard", (*_AS_ICE_CREAM, _yolk(custard=True))),
-    ("United States", "sherbet", (_milk_fat(1, 2), _milk_solids(2, 5), _heavy(_LEAST_SHERBET_MASS_G_L))),
-    ("Canada", "ice cream", (_canadian_milk_fat, _solids(36, 33))),
-    ("United Kingdom", "dairy ice cream", (_milk_fat(5), _milk_protein(2.5))),
+    ("us", "ice cream", (*_AS_ICE_CREAM, _yolk(custard=False))),
+    ("us", "frozen custard", (*_AS_ICE_CREAM, _yolk(custard=True))),
+    ("us", "sherbet", (_milk_fat(1, 2), _milk_solids(2, 5), _heavy(_LEAST_SHERBET_MASS_G_L), _only_milk_fat, _stirred)),
+    ("ca", "ice cream", (_canadian_milk_fat, _solids(36, 33), _only_milk_fat)),
+    ("uk", "dairy ice cream", (_milk_fat(5), _milk_protein(2.5), _only_milk_fat)),
 )

@@ -194,6 +194,7 @@ def at_brix(ingredient: Composition, brix: float, name: str | None = None) -> Co
         {key: round(float(grams), 4) for key, grams in zip(KEYS, parts, strict=True) if grams > 0},
         ingredient.higher_saccharides_molar_mass,
         ingredient.soluble_fibre_molar_mass,
+        ingredient.acid_molar_mass,
         density_kg_l=ingredient.density_kg_l,
         pieces=ingredient.pieces,
     )

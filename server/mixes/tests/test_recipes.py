@@ -198,7 +198,9 @@ class LeverTest(KitchenCase):
         self.assertAlmostEqual(now["firmness"], adjustment["value"], delta=0.2)
 
     def test_names_come_with_the_figure_that_decides(self) -> None:
+        self.change_kitchen({"region": "us"})
         found = self.send("POST", "/details", {"lines": LINES, "overrun_pct": 30})[1]["names"]
+        self.assertEqual({name["region"] for name in found}, {"United States"})
         told = {(name["region"], name["name"]): name for name in found}
         self.assertFalse(told["United States", "frozen custard"]["fits"])
         self.assertIn("yolk solids", told["United States", "frozen custard"]["because"])

@@ -12,7 +12,6 @@ const LEFT = 40;
 const HANDLE_ROOM = 12;
 const WARMEST = 1;
 const COLDEST = -28;
-const SOFT_EDGE = 0.7;
 const STEP = 0.5;
 const LABEL_GAP = 34;
 
@@ -89,7 +88,7 @@ function Curve({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
     .x0(LEFT)
     .x1((point) => x(point.frozen_pct))
     .curve(curveMonotoneY);
-  const scoop = analysis.scoop_c;
+  const { scoop_c: scoop, scoop_uncertainty_c: soft } = analysis;
   return (
     <>
       <path d={body(points(analysis)) ?? ""} fill="var(--water)" />
@@ -98,8 +97,8 @@ function Curve({ analysis, scales }: { analysis: Analysis; scales: Scales }) {
         <rect
           x={LEFT}
           width={right - LEFT}
-          y={y(scoop + SOFT_EDGE)}
-          height={y(scoop - SOFT_EDGE) - y(scoop + SOFT_EDGE)}
+          y={y(scoop + soft)}
+          height={y(scoop - soft) - y(scoop + soft)}
           fill="var(--band)"
           opacity="0.55"
         />
@@ -156,7 +155,7 @@ function marksOf(analysis: Analysis, freezer: number, units: Units): Mark[] {
   }
   if (scoop !== null && scoop >= COLDEST) {
     const title = `scoops ${units.degrees(scoop)}`;
-    marks.push({ key: "scoop", t: scoop, title, sub: `give or take ${units.degreesApart(SOFT_EDGE)}`, colour: "var(--band-edge)", ink: "var(--ink)" });
+    marks.push({ key: "scoop", t: scoop, title, sub: `give or take ${units.degreesApart(analysis.scoop_uncertainty_c)}`, colour: "var(--band-edge)", ink: "var(--ink)" });
   }
   const answered = analysis.freezer.t_c === freezer;
   marks.push({

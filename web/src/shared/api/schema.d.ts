@@ -2588,6 +2588,8 @@ export interface components {
             first_ice_c: number | null;
             /** Scoop C */
             scoop_c: number | null;
+            /** Scoop Uncertainty C */
+            scoop_uncertainty_c: number;
             curve: components["schemas"]["Curve"];
             freezer: components["schemas"]["AtFreezer"];
             /** Ice Volume Pct */

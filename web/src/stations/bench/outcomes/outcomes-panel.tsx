@@ -19,7 +19,7 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
   const [chosen, setChosen] = useState<string | null>(null);
   const [figures, setFigures] = useState(false);
   const outcomes = analysis?.outcomes ?? [];
-  const worst = outcomes.find((outcome) => outcome.state !== "in") ?? outcomes[0];
+  const worst = outcomes.find(isFault) ?? outcomes[0];
   const looked = outcomes.find((outcome) => outcome.key === chosen) ?? worst;
   return (
     <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
@@ -45,7 +45,7 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
             <Reason outcome={looked} />
-            {looked.state !== "in" && sure && <Adjustments outcome={looked} />}
+            {isFault(looked) && sure && <Adjustments outcome={looked} />}
           </div>
         )}
       </div>
@@ -54,6 +54,11 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
   );
 });
 
+/** Whether an outcome is out of its band by as much as anyone notices. */
+function isFault({ state }: Outcome): boolean {
+  return state === "low" || state === "high";
+}
+
 /** Outcomes whose share goes by another name than their own. */
 const SHARED: Record<string, string> = { firmness: "freezing", melt: "iciness" };
 
@@ -61,7 +66,7 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
   const units = useUnits();
   const [least = 0, most = 1] = outcome.scale;
   const [low = 0, high = 0] = outcome.band;
-  const out = outcome.state !== "in";
+  const out = isFault(outcome);
   return (
     <button
       type="button"
@@ -80,7 +85,7 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
       <span aria-hidden className="text-sm whitespace-nowrap text-muted">
         {share === undefined ? outcome.ends[1] : <b className="text-ink">{units.number(share)}&nbsp;%</b>}
       </span>
-      <span className={out ? "font-semibold text-hot" : ""}>{outcome.word}</span>
+      <span className={out ? "font-semibold text-hot" : ""}>{outcome.state === "edge" ? "on the edge" : outcome.word}</span>
     </button>
   );
 }
