@@ -1,4 +1,4 @@
-"""`analyse FILE [--json]`: a mix file to its analysis, without database or browser."""
+"""`analyse FILE [--json] [--advice]`: a mix file to its analysis, without database or browser."""
 
 from __future__ import annotations
 
@@ -10,12 +10,12 @@ from typing import Any, BinaryIO
 
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.verdict import verdict
-from jalebi_core.formats.mix_file import MOST_BYTES, read_mix
+from jalebi_core.formats.mix_file import MOST_BYTES, MixFile, read_mix_file
 from jalebi_core.formats.report import report
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix
 
-from .arguments import mix_file_arguments, refuse
+from .arguments import mix_file_parser, refuse
 
 _BAR_WIDTH = 40
 _MINUS = re.compile(r"(?<![\w-])-(?=\d)")
@@ -24,16 +24,26 @@ _SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
 
 def main(arguments: list[str]) -> int:
     """Print the analysis and return 0, or one sentence on standard error and 2."""
-    asked = mix_file_arguments("analyse", "Analyse a mix file.", arguments)
+    parser = mix_file_parser("analyse", "Analyse a mix file.")
+    parser.add_argument("--advice", action="store_true", help="say too what a cook would try against its faults")
+    asked = parser.parse_args(arguments)
     try:
-        mix = read_mix(read_file(asked.file))
+        read = read_mix_file(read_file(asked.file))
     except MixError as error:
         return refuse(str(error))
     except OSError as error:
         return refuse(f"{asked.file[:200]} cannot be read: {error.strerror}")
-    figures = report(mix)
-    print(json.dumps(figures, ensure_ascii=False, indent=2) if asked.json else _table(mix, figures))
+    figures = report(read.mix)
+    if asked.advice:
+        figures["adjustments"] = _advice(read)
+    print(json.dumps(figures, ensure_ascii=False, indent=2) if asked.json else _table(read.mix, figures))
     return 0
+
+
+def _advice(read: MixFile) -> list[dict[str, Any]]:
+    from jalebi_core.formats.advice_report import advice_report
+
+    return advice_report(read.mix, read.restrictions)
 
 
 def read_file(name: str) -> bytes:
@@ -77,6 +87,7 @@ def _table(mix: Mix, figures: dict[str, Any]) -> str:
         *_gums(figures),
         *_beside(figures),
         *(f"\n  {caution}" for caution in figures["cautions"]),
+        *(line for help in figures.get("adjustments", ()) for line in _help(help)),
     ]
     return "\n".join(_MINUS.sub("−", line) for line in lines)
 
@@ -89,6 +100,12 @@ def _eating(figures: dict[str, Any]) -> list[str]:
     sums = [f"  freezing power, {found['counted']}: {found['said']}" for found in cabinet["serving_sums"]]
     names = [f"  may be called {name['name']} ({name['region']})" for name in figures["names"] if name["fits"]]
     return ["", *outcomes, "", *places, *sums, *names]
+
+
+def _help(help: dict[str, Any]) -> list[str]:
+    """Return what would help against one fault."""
+    tried = [f"    {one['said']}" for one in help["found"]] or [f"    {help['none']}"]
+    return ["", f"  {help['fault']}, would help:", *tried]
 
 
 def _gums(figures: dict[str, Any]) -> list[str]:

@@ -14,12 +14,12 @@ from jalebi_core.model.errors import JalebiError
 from jalebi_core.shelf.catalogue import ingredients
 
 from .analyse import read_file
-from .arguments import mix_file_arguments, refuse
+from .arguments import mix_file_parser, refuse
 
 
 def main(arguments: list[str]) -> int:
     """Print the balance and return 0, or one sentence on standard error and 2."""
-    asked = mix_file_arguments("balance", "Balance a mix file with aims.", arguments)
+    asked = mix_file_parser("balance", "Balance a mix file with aims.").parse_args(arguments)
     try:
         request = checked(read_request(read_file(asked.file)))
         import scipy.optimize  # noqa: F401  # takes a second or two to load, which is not the solver's time

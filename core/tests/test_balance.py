@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import mix_of, staged
-from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.advice.additions import MOST_SHARE_PCT
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.balance.jobs import JOBS, JobContext, alone, request_of
 from jalebi_core.balance.quantities import keys, quantity_of

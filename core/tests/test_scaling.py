@@ -110,8 +110,6 @@ def test_far_from_a_whole_count_the_rest_is_better_than_rounding_alone() -> None
     mix = custard()
     found = scaled(mix, 0.36, KEPT, {YOLKS: YOLK})
     assert found.counts == {YOLKS: 1}
-    assert "fat" in str(found.rounded)
-    assert found.effect != found.rounded
     by = {one.name: abs(one.after - one.before) for one in found.deviations}
     assert by["Fat"] <= 0.65
     assert by["Solids"] <= 1.25

@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.advice.additions import MOST_SHARE_PCT
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.balance.programme import Problem, problem_of
 from jalebi_core.balance.reasons import Unmet, reasons_for

@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import asdict
 
 from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
-from analysis.line_insights import serialize_effect
-from analysis.schemas import AdjustmentOut, DraftToAnalyse, HelpOut, ToleranceOut
+from analysis.schemas import AdjustmentOut, DraftToAnalyse, HelpOut, NewAmountOut, ToleranceOut
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.advice.adjustments import Adjustment, help_for
 from jalebi_core.advice.tolerances import tolerances_of
@@ -15,38 +14,39 @@ from kitchens.models import Kitchen, notation_of
 
 
 def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
-    """Return the smallest exchanges that would mend what is out of its band."""
-    shelf, read = ingredients_of(kitchen), read_in_kitchen(kitchen, draft)
-    restrictions = restrictions_of(kitchen, draft)
-    mix = read.mix
-    if mix is None:
+    """Return what a cook would try against each fault, in the kitchen's words."""
+    read = read_in_kitchen(kitchen, draft)
+    if read.mix is None:
         return []
-    names = [line.ingredient.name for line in mix.lines]
+    notation = notation_of(kitchen)
 
     def serialized(adjustment: Adjustment) -> AdjustmentOut:
-        line, coming = read.numbers[adjustment.line], shelf[adjustment.slug]
-        return AdjustmentOut(
-            line=line,
-            line_name=names[adjustment.line],
-            ingredient=adjustment.slug,
-            name=coming.name,
-            stage="dry" if coming.kind == "gum" else read.lines[line].stage,
-            grams=adjustment.grams,
-            value=adjustment.value,
-            word=adjustment.word,
-            cures=adjustment.cures,
-            effect=serialize_effect(adjustment.effect, kitchen),
-        )
+        lines = [
+            NewAmountOut(
+                line=None if one.line is None else read.numbers[one.line],
+                ingredient=one.slug,
+                stage=one.stage,
+                grams=one.grams,
+            )
+            for one in adjustment.lines
+        ]
+        said = words(adjustment.said, notation)
+        return AdjustmentOut(lines=lines, overrun_pct=adjustment.overrun_pct, said=said)
 
+    helped = help_for(
+        read.mix,
+        freezer_of(kitchen, draft),
+        ingredients_of(kitchen),
+        restrictions_of(kitchen, draft),
+        kitchen.region,
+    )
     return [
         HelpOut(
             key=found.key,
-            cured=found.cured,
-            adjustments=[serialized(adjustment) for adjustment in found.adjustments],
-            together=[serialized(adjustment) for adjustment in found.together],
-            otherwise=words(found.otherwise, notation_of(kitchen)) if found.otherwise else "",
+            found=[serialized(adjustment) for adjustment in found.found],
+            none=words(found.none, notation) if found.none else "",
         )
-        for found in help_for(mix, freezer_of(kitchen, draft), shelf, restrictions)
+        for found in helped
     ]
 
 

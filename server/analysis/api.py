@@ -44,7 +44,7 @@ def look_at_line(request: HttpRequest, payload: LineQuestion) -> LineInsights:
 
 @router.post("/adjustments", response=list[HelpOut])
 def find_adjustments(request: HttpRequest, payload: DraftToAnalyse) -> list[HelpOut]:
-    """Say which small exchanges would bring what is out of its band back into it."""
+    """Say what a cook would try against each outcome that is out of its band."""
     return adjustments_for(kitchen_of(request), payload)
 
 

@@ -21,7 +21,7 @@ from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import DraftLine
 from ingredients.shelf_cache import ingredients_of
 from ingredients.stock import stock_by_slug
-from jalebi_core.advice.exchanges import ingredients_to_try
+from jalebi_core.advice.additions import ingredients_to_try
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
 from jalebi_core.balance.jobs import JobContext, alone, request_of, seasoning
 from jalebi_core.balance.reasons import Unmet, reasons_for

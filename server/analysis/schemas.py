@@ -221,33 +221,32 @@ class LineInsights(BaseModel):
     confusions: list[ConfusionOut]
 
 
-class AdjustmentOut(BaseModel):
-    """An exchange: g of one line, counted from 0, for another ingredient; the outcome then, and what else it does."""
+class NewAmountOut(BaseModel):
+    """What a line of the draft, counted from 0, weighs then; a line of its own where ``line`` is missing."""
 
-    line: int
-    line_name: str
+    line: int | None
     ingredient: str
-    name: str
     stage: str | None
     grams: float
-    value: float
-    word: str
-    cures: bool
-    effect: EffectOut
+
+
+class AdjustmentOut(BaseModel):
+    """What a cook may try: the lines that change, the air where it does, and what that comes to in words.
+
+    Without either it is about another place in the freezer, or about time.
+    """
+
+    lines: list[NewAmountOut]
+    overrun_pct: float | None
+    said: str
 
 
 class HelpOut(BaseModel):
-    """What helps one outcome that is out of its band.
-
-    ``adjustments`` are to choose from; ``together`` cures it one after the other where no single one does, and
-    ``otherwise`` says what would where they do not either.
-    """
+    """What helps against one outcome that is out of its band, the best first, or why there is nothing."""
 
     key: str
-    cured: bool
-    adjustments: list[AdjustmentOut]
-    together: list[AdjustmentOut]
-    otherwise: str
+    found: list[AdjustmentOut]
+    none: str
 
 
 class ToleranceOut(BaseModel):

@@ -175,13 +175,15 @@ describe("lines", () => {
     expect(edited(all, { kind: "pin", keys: KEYS }).present.lines.some(({ pinned }) => pinned)).toBe(false);
   });
 
-  test("an exchange loses no gram, whether the goods are there or come in", () => {
-    const into = { key: KEYS[1]!, left: 93, coming: "honey", grams: 44, into: KEYS[4]!, stage: "off-heat" };
-    expect(amounts(after({ kind: "exchange", exchanges: [into] }).present)).toContain("honey 44 g");
-    const anew = { key: KEYS[1]!, left: 93, coming: "dextrose", grams: 20, into: "new", stage: "pot" };
-    const { present } = after({ kind: "exchange", exchanges: [anew] });
+  test("what is tried changes lines that are there, brings others in and sets the air", () => {
+    const lines = [
+      { key: KEYS[1]!, ingredient: "sugar", grams: 93, stage: null },
+      { key: null, ingredient: "dextrose", grams: 20, stage: "pot" },
+    ];
+    const { present } = after({ kind: "accept", lines, overrun: 35 });
     expect(amounts(present)).toEqual([...amounts(CUSTARD).map((said) => said.replace("sugar 113", "sugar 93")), "dextrose 20 g"]);
-    expect(present.lines.at(-1)).toMatchObject({ key: "new", stage: "pot", grams: 20 });
+    expect(present).toMatchObject({ overrun: "35", overrunRead: 35 });
+    expect(after({ kind: "accept", lines, overrun: null }).present.overrun).toBe(CUSTARD.overrun);
   });
 
   test("other goods take the place, stage and key of a line", () => {

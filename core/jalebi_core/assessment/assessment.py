@@ -8,14 +8,14 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.assessment.flavour import doses_of
+from jalebi_core.assessment.flavour import doses_of, is_base
 from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import OutcomeScale, outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.assessment.reasons import CRUMB_G, REASONS, Facts, Term
 from jalebi_core.assessment.serving_conditions import Served, serving_c
-from jalebi_core.model.components import FloatArray
-from jalebi_core.model.composition import components_of
+from jalebi_core.model.components import FloatArray, selection
+from jalebi_core.model.composition import components_of, fat
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import NEVER_CHURNED, Band, styles
 from jalebi_core.physics.firmness import firmness
@@ -28,6 +28,8 @@ _ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5}
 
 _OF_KEPT_TUBS: Final = frozenset(("iciness", "melt"))
 """What a dessert that is eaten fresh is not judged by."""
+
+_FAT_OF_MILK_AND_EGG: Final = selection("milk_fat", "egg_fat")
 
 _NEVER: Final = -1e9
 
@@ -107,8 +109,16 @@ def _beyond(outcome_scale: OutcomeScale, value: float, band: Band, mix: Mix) -> 
     """Return how many steps a value lies beyond its band; a flavour's steps are those of its dose."""
     if outcome_scale.key == "flavour":
         lead = doses_of(mix)[0]
-        return float(steps_beyond(outcome_scale, np.array(lead.g_per_kg), lead.ladder))
+        dose = min(lead.g_per_kg, lead.ladder[1]) if is_base(mix, lead.flavouring) else lead.g_per_kg
+        return float(steps_beyond(outcome_scale, np.array(dose), lead.ladder))
+    if outcome_scale.key == "richness":
+        return float(steps_beyond(outcome_scale, fat_judged(mix.row(), band), band))
     return float(steps_beyond(outcome_scale, np.array(value), band))
+
+
+def fat_judged(row: FloatArray, band: Band) -> FloatArray:
+    """Return the fat of rows that is held against a band; where none is usual, cocoa and nuts bring theirs along."""
+    return fat(row) if band[1] > 0 else components_of(row) @ _FAT_OF_MILK_AND_EGG
 
 
 def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Mapping[str, Band]) -> Outcome:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Final
 
 from jalebi_core.model.ingredient import Flavouring, Ingredient
 from jalebi_core.model.mix import Mix
@@ -42,6 +43,17 @@ def together(parts: Iterable[tuple[Ingredient, float]], yield_g: float) -> tuple
             key = (flavouring.name, flavouring.ladder)
             grams[key] = grams.get(key, 0.0) + mass * flavouring.share_pct / 100
     return tuple(Flavouring(name, 100 * mass / yield_g, ladder) for (name, ladder), mass in grams.items() if mass > 0)
+
+
+_BASES: Final = frozenset(("fruit", "dairy"))
+
+
+def is_base(mix: Mix, flavouring: str) -> bool:
+    """Tell whether a flavouring is the fruit or sour milk that a mix is made of: there is never too much of that."""
+    return any(
+        line.ingredient.kind in _BASES and flavouring in (one.name for one in flavourings_of(line.ingredient))
+        for line in mix.base
+    )
 
 
 def doses_of(mix: Mix) -> tuple[Dose, ...]:

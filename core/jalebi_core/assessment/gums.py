@@ -29,7 +29,7 @@ _DOSE_TOLERANCE: Final = 0.005
 _STARCH_AS_GUM: Final = 0.1
 """Boiled starch holds water a tenth as well as gum, g for g, as their usual doses stand; working convention."""
 
-_HOT_STAGES: Final = frozenset(("pot", "yolks"))
+HOT_STAGES: Final = frozenset(("pot", "yolks"))
 _DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
 _DRY_SUGAR_WATER_PCT: Final = 12.0
 _WATER: Final = INDEX["water"]
@@ -147,7 +147,7 @@ def working_gum_shares(mix: Mix) -> FloatArray:
 
     What stays too cold to swell holds nothing; where no stage is chosen it is taken to work.
     """
-    return np.array([_working_share(line, mix) for line in mix.base])
+    return np.array([working_gum_share(line, mix) for line in mix.base])
 
 
 def working_gum_pct(mix: Mix) -> float:
@@ -155,7 +155,8 @@ def working_gum_pct(mix: Mix) -> float:
     return float(working_gum_shares(mix) @ [line.grams for line in mix.base]) / mix.mass_g
 
 
-def _working_share(line: Line, mix: Mix) -> float:
+def working_gum_share(line: Line, mix: Mix) -> float:
+    """Return the g of gum in 100 g of one line that hold water at its stage in a mix."""
     row, kind = line.ingredient.row, line.ingredient.kind
     share = float(row[_HYDROCOLLOIDS]) + (_STARCH_AS_GUM * float(row[_STARCH]) if kind == "starch" else 0.0)
     return share if share > 0 and _works(line, line.ingredient, mix) is not False else 0.0
@@ -167,10 +168,10 @@ def _works(line: Line, ingredient: Ingredient, mix: Mix) -> bool | None:
         return True
     if line.stage in NOT_HEATED:
         return False
-    if line.stage in _HOT_STAGES:
+    if line.stage in HOT_STAGES:
         return True
     stages = {other.stage for other in mix.base}
-    return bool(stages & _HOT_STAGES) if line.stage == "dry" else None
+    return bool(stages & HOT_STAGES) if line.stage == "dry" else None
 
 
 def _together(mix: Mix, dosed: Sequence[tuple[int, Line, Ingredient]]) -> tuple[float, float]:

@@ -69,7 +69,7 @@ class OutcomeScale:
         ``beyond`` is how many steps it lies beyond.
         """
         shown = float(self.rounded(value))
-        if band[0] <= shown <= band[1] or (self.none and shown < self.none[0] and band[0] <= 0):
+        if beyond <= 0 or band[0] <= shown <= band[1] or (self.none and shown < self.none[0] and band[0] <= 0):
             return "in"
         if beyond < HALF:
             return "edge"

@@ -13,7 +13,7 @@ import numpy as np
 
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, PROTEIN, FloatArray
-from jalebi_core.model.composition import components_of, fat, msnf, total_solids
+from jalebi_core.model.composition import components_of, fat, msnf, total_solids, trait_of
 from jalebi_core.physics.density import density_kg_l
 from jalebi_core.physics.firmness import firmness
 from jalebi_core.physics.phases import undissolved_erythritol_g
@@ -22,6 +22,7 @@ from jalebi_core.physics.sweetness import sweetness_pod
 _GUM: Final = INDEX["hydrocolloids"]
 _EMULSIFIER: Final = INDEX["emulsifiers"]
 _WATER: Final = INDEX["water"]
+_COCOA_FAT: Final = INDEX["cocoa_fat"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,11 +119,12 @@ def unguarded_fat_g(row: FloatArray) -> FloatArray:
     """Return the g of fat per 100 g beyond what protein and emulsifier keep apart in the churn, shape (...).
 
     A g of protein guards 4 g of fat, and 0.1 g of emulsifier as much; working convention that puts the limit of a
-    usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat.
+    usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat. The fat of cocoa and nuts stays in its particles.
     """
     parts = components_of(row)
     guards = parts @ PROTEIN + 10 * parts[..., _EMULSIFIER]
-    return np.maximum(fat(row) - c.FAT_GUARDED_PER_G_PROTEIN * guards, 0.0)
+    churns = fat(row) - parts[..., _COCOA_FAT] - trait_of(row, "nut_fat")
+    return np.maximum(churns - c.FAT_GUARDED_PER_G_PROTEIN * guards, 0.0)
 
 
 def half_melted_min(row: FloatArray, overrun_pct: FloatArray, ice_g: FloatArray) -> FloatArray:

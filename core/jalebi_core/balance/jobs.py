@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.advice.exchanges import MOST_SHARE_PCT, ingredients_to_try
+from jalebi_core.advice.additions import MOST_SHARE_PCT, ingredients_to_try
 from jalebi_core.advice.first_drafts import as_weighed
 from jalebi_core.balance.quantities import quantity_of
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share

@@ -14,7 +14,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from jalebi_core.advice.exchanges import MOST_SHARE_PCT
+from jalebi_core.advice.additions import MOST_SHARE_PCT
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.model.components import FloatArray

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from math import isfinite
 from typing import Any
 
-from jalebi_core.advice.exchanges import ingredients_to_try
+from jalebi_core.advice.additions import ingredients_to_try
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import BalanceRequest
 from jalebi_core.balance.solving import Balanced

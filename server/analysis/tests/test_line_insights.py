@@ -163,20 +163,35 @@ class FirstDraftTest(KitchenCase):
 
 
 class AdjustmentsTest(KitchenCase):
-    """Exchanges together, and the honest none."""
+    """What would help, by the lines of a draft."""
 
-    def test_what_no_single_exchange_cures_is_carried_on_line_by_line_of_the_draft(self) -> None:
+    def test_adjustments_name_the_lines_of_the_draft_and_mend_it(self) -> None:
         lines = [
             {"ingredient": "honey", "typed": "?"},
-            {"ingredient": "water", "typed": "900", "stage": "pot"},
-            {"ingredient": "sugar", "typed": "20", "stage": "pot"},
+            {"ingredient": "whole-milk", "typed": "560", "stage": "pot"},
+            {"ingredient": "cream-36", "typed": "270", "stage": "pot"},
+            {"ingredient": "skim-milk-powder", "typed": "45", "stage": "pot"},
+            {"ingredient": "sugar", "typed": "105", "stage": "pot"},
         ]
-        _, found = self.send("POST", "/adjustments", {"style": "sorbet", "lines": lines})
-        body = next(one for one in found if one["key"] == "body")
-        self.assertTrue(body["cured"])
-        self.assertTrue(body["together"][-1]["cures"])
-        self.assertEqual({adjustment["line_name"] for adjustment in body["together"]} - {"Water", "Sugar"}, set())
-        self.assertTrue(all(adjustment["line"] in (1, 2) for adjustment in body["together"]))
+        draft: dict[str, Any] = {"style": "ice-cream", "overrun_pct": 30, "lines": lines}
+        _, found = self.send("POST", "/adjustments", draft)
+        sweetness = next(one for one in found if one["key"] == "sweetness")
+        best = sweetness["found"][0]
+        self.assertIn("more table sugar for", best["said"])
+        for changed in best["lines"]:
+            self.assertEqual(lines[changed["line"]]["ingredient"], changed["ingredient"])
+            lines[changed["line"]]["typed"] = f"{changed['grams']:g}"
+        self.assertEqual({changed["line"] for changed in best["lines"]}, {1, 4})
+        outcomes = self.send("POST", "/analyses", draft)[1]["analysis"]["outcomes"]
+        self.assertIn("in", [one["state"] for one in outcomes if one["key"] == "sweetness"])
+
+    def test_a_kitchen_hears_them_in_its_own_units(self) -> None:
+        self.change_kitchen({"mass_unit": "oz", "temperature_unit": "F"})
+        lines = [{"ingredient": "whole-milk", "typed": "840"}, {"ingredient": "sugar", "typed": "140"}]
+        _, found = self.send("POST", "/adjustments", {"style": "gelato", "lines": lines})
+        said = " ".join(one["said"] for help in found for one in help["found"])
+        self.assertNotIn(" g ", said)
+        self.assertIn("oz", said)
 
 
 class RevisionTest(KitchenCase):

@@ -619,7 +619,7 @@ export interface paths {
         put?: never;
         /**
          * Find Adjustments
-         * @description Say which small exchanges would bring what is out of its band back into it.
+         * @description Say what a cook would try against each outcome that is out of its band.
          */
         post: operations["analysis_api_find_adjustments"];
         delete?: never;
@@ -2855,47 +2855,43 @@ export interface components {
         };
         /**
          * AdjustmentOut
-         * @description An exchange: g of one line, counted from 0, for another ingredient; the outcome then, and what else it does.
+         * @description What a cook may try: the lines that change, the air where it does, and what that comes to in words.
+         *
+         *     Without either it is about another place in the freezer, or about time.
          */
         AdjustmentOut: {
-            /** Line */
-            line: number;
-            /** Line Name */
-            line_name: string;
-            /** Ingredient */
-            ingredient: string;
-            /** Name */
-            name: string;
-            /** Stage */
-            stage: string | null;
-            /** Grams */
-            grams: number;
-            /** Value */
-            value: number;
-            /** Word */
-            word: string;
-            /** Cures */
-            cures: boolean;
-            effect: components["schemas"]["EffectOut"];
+            /** Lines */
+            lines: components["schemas"]["NewAmountOut"][];
+            /** Overrun Pct */
+            overrun_pct: number | null;
+            /** Said */
+            said: string;
         };
         /**
          * HelpOut
-         * @description What helps one outcome that is out of its band.
-         *
-         *     ``adjustments`` are to choose from; ``together`` cures it one after the other where no single one does, and
-         *     ``otherwise`` says what would where they do not either.
+         * @description What helps against one outcome that is out of its band, the best first, or why there is nothing.
          */
         HelpOut: {
             /** Key */
             key: string;
-            /** Cured */
-            cured: boolean;
-            /** Adjustments */
-            adjustments: components["schemas"]["AdjustmentOut"][];
-            /** Together */
-            together: components["schemas"]["AdjustmentOut"][];
-            /** Otherwise */
-            otherwise: string;
+            /** Found */
+            found: components["schemas"]["AdjustmentOut"][];
+            /** None */
+            none: string;
+        };
+        /**
+         * NewAmountOut
+         * @description What a line of the draft, counted from 0, weighs then; a line of its own where ``line`` is missing.
+         */
+        NewAmountOut: {
+            /** Line */
+            line: number | null;
+            /** Ingredient */
+            ingredient: string;
+            /** Stage */
+            stage: string | null;
+            /** Grams */
+            grams: number;
         };
         /**
          * ComparisonOut

@@ -23,9 +23,6 @@ export type Draft = {
   lines: Line[];
 };
 
-/** Less of one line, down to what is left of it, and another ingredient up to so many grams, in a line that is there or a new one. */
-export type Exchange = { key: string; left: number; coming: string; grams: number; into: string; stage: string | null };
-
 /** A line as proposed: of one that is there, or a new one where there is no key. */
 export type AcceptedLine = { key: string | null; ingredient: string; grams: number; stage: string | null };
 
@@ -65,9 +62,8 @@ export type Edit =
   | { kind: "add"; line: Line }
   | { kind: "aim"; of: string; band: number[] | null }
   | { kind: "restore"; revision: Schemas["RevisionDetail"] }
-  | { kind: "accept"; lines: AcceptedLine[] }
+  | { kind: "accept"; lines: AcceptedLine[]; overrun?: number | null }
   | { kind: "pin"; keys: string[]; pinned?: boolean }
-  | { kind: "exchange"; exchanges: Exchange[] }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
   | { kind: "remove"; keys: string[] }
   | { kind: "times"; keys: string[]; times: number; read: Record<string, number | null> }
@@ -255,8 +251,11 @@ function apply(draft: Draft, edit: Change, unit: MassUnit): Draft {
     }
     case "restore":
       return restored(draft, edit.revision);
-    case "accept":
-      return edit.lines.reduce((now, line) => accepted(now, line, unit), draft);
+    case "accept": {
+      const { overrun } = edit;
+      const aired = overrun === undefined || overrun === null ? draft : { ...draft, overrun: String(overrun), overrunRead: overrun };
+      return edit.lines.reduce((now, line) => accepted(now, line, unit), aired);
+    }
     case "scale":
       return edit.lines.reduce((scaled, line) => resized(scaled, line, edit.times), draft);
     case "times":
@@ -267,8 +266,6 @@ function apply(draft: Draft, edit: Change, unit: MassUnit): Draft {
     }
     case "hold":
       return withLines(draft, [edit.key], (line) => ({ ...line, ...edit.held }));
-    case "exchange":
-      return edit.exchanges.reduce((now, exchange) => exchanged(now, exchange, unit), draft);
     case "swap":
       return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines, unit) : [line])) };
     case "type":
@@ -282,12 +279,6 @@ function apply(draft: Draft, edit: Change, unit: MassUnit): Draft {
     case "shift":
       return shifted(draft, edit.key, edit.by);
   }
-}
-
-function exchanged(draft: Draft, { key, left, coming, grams, into, stage }: Exchange, unit: MassUnit): Draft {
-  const less = weighing(draft, key, left, unit);
-  if (less.lines.some((line) => line.key === into)) return weighing(less, into, grams, unit);
-  return { ...less, lines: [...less.lines, { ...newLine(coming, typedMass(grams, unit), stage, into, unit), grams }] };
 }
 
 /** A line of another size; its limits grow with it. */
@@ -314,10 +305,6 @@ function accepted(draft: Draft, { key, ingredient, grams, stage }: AcceptedLine,
   const typed = typedMass(grams, unit, 3);
   if (key !== null) return withLines(draft, [key], (line) => ({ ...line, ingredient, typed, unit, grams }));
   return { ...draft, lines: [...draft.lines, { ...newLine(ingredient, typed, stage, newKey(), unit), grams }] };
-}
-
-function weighing(draft: Draft, key: string, grams: number, unit: MassUnit): Draft {
-  return withLines(draft, [key], (line) => ({ ...line, typed: typedMass(grams, unit), unit, grams }));
 }
 
 /** A line of another amount; one of which nobody knows what it weighs stays as it is. */
