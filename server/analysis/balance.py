@@ -13,6 +13,7 @@ from analysis.balance_schemas import (
     LimitIn,
     Proposal,
     ProposedLine,
+    ShareIn,
     TargetOut,
     UnmetOut,
     WordChange,
@@ -21,12 +22,14 @@ from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import DraftLine
 from ingredients.shelf_cache import ingredients_of
 from ingredients.stock import stock_by_slug
-from jalebi_core.advice.additions import ingredients_to_try
+from jalebi_core.advice.additions import stage_for
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
-from jalebi_core.balance.jobs import JobContext, alone, request_of, seasoning
+from jalebi_core.balance.job_context import JobContext, alone, seasoning
+from jalebi_core.balance.jobs import request_of
+from jalebi_core.balance.pulls import held
 from jalebi_core.balance.reasons import Unmet, reasons_for
-from jalebi_core.balance.request import Aim, BalanceRequest, Limits
-from jalebi_core.balance.robustness import balance_robustly
+from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share
+from jalebi_core.balance.robustness import SURE, balance_robustly
 from jalebi_core.balance.solving import Balanced, balance
 from jalebi_core.balance.summary import summary
 from jalebi_core.balance.watching import Best
@@ -52,13 +55,13 @@ def propose_balance(
     if mix is None:
         raise BalanceError("nothing-to-balance")
     context = _job_context(kitchen, question, mix, numbers)
-    request = replace(_request(question, context, numbers), scale_g=kitchen.scale_g)
+    request = replace(_request(question, context, numbers), scale_g=kitchen.scale_g, fine_scale_g=kitchen.fine_scale_g)
     began = time.perf_counter()
     notation = notation_of(kitchen)
 
     def proposal(found: Balanced, chances: Sequence[float | None] = (), unmet: Sequence[Unmet] = ()) -> Proposal:
         return Proposal(
-            message=words(_message(mix, found), notation),
+            message=words(_message(mix, found, [one for one in chances if one is not None]), notation),
             changed=found.changed,
             lines=_lines(mix, found, numbers),
             targets=_targets(found, chances or [None] * len(found.met)),
@@ -101,7 +104,17 @@ def _job_context(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers:
         question.grams,
         stock,
         kitchen.may_come_in,
+        _like(kitchen, question),
+        kitchen.fine_scale_g,
     )
+
+
+def _like(kitchen: Kitchen, question: BalanceQuestion) -> Mix | None:
+    """Return the mix that the first press began with, as it is written with the question."""
+    if question.like is None:
+        return None
+    like = question.model_copy(update=question.like.model_dump())
+    return read_in_kitchen(kitchen, like.model_copy(update={"lines": question.like.lines})).mix
 
 
 def _number(line: int, numbers: Sequence[int]) -> int:
@@ -123,16 +136,34 @@ def _request(question: BalanceQuestion, context: JobContext, numbers: Sequence[i
     for one in question.limits:
         number = _number(one.line, numbers)
         by_hand[number] = _limits(one, context.mix.lines[number].grams)
+    shares = tuple(_share(one, numbers) for one in question.shares)
+    ratios = tuple((_number(one.line, numbers), _number(one.to, numbers)) for one in question.ratios)
+    request = _wished(question, context, targets)
+    return replace(
+        request,
+        limits={**request.limits, **by_hand},
+        shares=(*request.shares, *shares),
+        ratios=ratios,
+        max_new=request.max_new if question.job == "steady" else question.max_new,
+    )
+
+
+def _wished(question: BalanceQuestion, context: JobContext, targets: tuple[Aim, ...]) -> BalanceRequest:
+    """Return what a job asks, the targets alone, or the targets with the rest held softly."""
     if question.job:
         request = request_of(question.job, context)
-        return replace(
-            request, aims=(*request.aims, *targets), limits={**request.limits, **by_hand}, max_new=question.max_new
-        )
+        return replace(request, aims=(*request.aims, *targets))
     if question.alone and targets:
-        request = alone(context, targets)
-        return replace(request, limits={**request.limits, **by_hand}, max_new=question.max_new)
-    limits = {**seasoning(context.mix, targets), **by_hand}
-    return BalanceRequest(context.mix, targets, limits, may_add=context.common(), max_new=question.max_new)
+        return alone(context, targets)
+    limits = seasoning(context.mix, targets)
+    request = BalanceRequest(context.mix, targets, limits, may_add=context.common(), caps_give=True)
+    return held(request) if targets else request
+
+
+def _share(one: ShareIn, numbers: Sequence[int]) -> Share:
+    if one.min_pct > one.max_pct:
+        raise BalanceError("share-reversed", low=one.min_pct, high=one.max_pct)
+    return Share(tuple(_number(line, numbers) for line in one.lines), one.min_pct, one.max_pct)
 
 
 def _aim(one: AimIn) -> Aim:
@@ -160,11 +191,10 @@ def _limits(one: LimitIn, grams: float) -> Limits:
 def _common(context: JobContext, request: BalanceRequest) -> dict[str, Ingredient]:
     """Return common ingredients that are neither in the mix nor among those that may come in already."""
     here = {line.ingredient.slug for line in request.mix.lines} | {ingredient.slug for ingredient in request.may_add}
-    slugs = ingredients_to_try(request.mix, context.shelf, context.restrictions)
-    return {slug: context.shelf[slug] for slug in slugs if slug not in here}
+    return {one.slug: one for one in context.common() if one.slug not in here}
 
 
-def _message(before: Mix, found: Balanced) -> Message:
+def _message(before: Mix, found: Balanced, chances: Sequence[float]) -> Message:
     """Return what is said of a proposal, ingredients that take the place of others first."""
     pairs = zip(before.lines, found.problem.request.mix.lines, strict=True)
     placed = [
@@ -172,7 +202,7 @@ def _message(before: Mix, found: Balanced) -> Message:
         for was, now in pairs
         if was.ingredient.name != now.ingredient.name
     ]
-    proposal = summary(found)
+    proposal = summary(found, chances)
     return Message("proposal-replacing", {"replaced": placed, "proposal": proposal}) if placed else proposal
 
 
@@ -196,9 +226,8 @@ def _lines(before: Mix, found: Balanced, numbers: Sequence[int]) -> list[Propose
     stages = [mix.lines[number].stage for number in problem.numbers]
     for ingredient, grams in zip(problem.request.may_add, found.grams[columns:].tolist(), strict=True):
         if grams > 0:
-            stage = (
-                "dry" if ingredient.kind == "gum" else next((stage for stage in stages if stage == "pot"), stages[0])
-            )
+            usual = next((stage for stage in stages if stage == "pot"), stages[0])
+            stage = stage_for(mix, ingredient, usual)
             name = ingredient.composition.name
             lines.append(
                 ProposedLine(
@@ -220,8 +249,8 @@ def _targets(found: Balanced, chances: Sequence[float | None]) -> list[TargetOut
             max=aim.high if isfinite(aim.high) else None,
             before=before[at],
             after=after[at],
-            met=found.met[at],
-            chance=chances[at],
+            met=found.met[at] if (chance := chances[at]) is None else chance >= SURE,
+            chance=chance,
         )
         for at, aim in enumerate(problem.request.aims)
     ]

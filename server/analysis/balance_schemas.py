@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import BaseModel, Field
 
-from analysis.schemas import DraftToAnalyse
+from analysis.schemas import DraftLine, DraftToAnalyse
 from jalebi_core.formats.mix_file import MOST_LINES
 
 LineNumber = Annotated[int, Field(ge=0, lt=MOST_LINES)]
@@ -33,11 +33,33 @@ class LimitIn(BaseModel):
     step_g: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
 
 
+class ShareIn(BaseModel):
+    """Lines of the draft, counted from 0, whose sum stays between two shares of the mix in %."""
+
+    lines: Annotated[list[LineNumber], Field(min_length=1, max_length=MOST_LINES)]
+    min_pct: Annotated[float, Field(ge=0, le=100)] = 0.0
+    max_pct: Annotated[float, Field(ge=0, le=100)] = 100.0
+
+
+class RatioIn(BaseModel):
+    """Two lines of the draft, counted from 0, that keep the ratio they have."""
+
+    line: LineNumber
+    to: LineNumber
+
+
+class LikeDraft(BaseModel):
+    """The mix that is to eat the same: that with which the first of several presses of a job began."""
+
+    lines: Annotated[list[DraftLine], Field(max_length=MOST_LINES)]
+    overrun_pct: Annotated[float, Field(ge=0, le=300)] | None = None
+
+
 class BalanceQuestion(DraftToAnalyse):
     """A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of its variants.
 
     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
-    reached while the rest of the mix eats as it does.
+    reached while the rest of the mix eats as it does; ``like`` is the mix that a job holds it to.
     """
 
     job: Annotated[str, Field(max_length=40)] | None = None
@@ -46,6 +68,9 @@ class BalanceQuestion(DraftToAnalyse):
     grams: Grams | None = None
     targets: list[AimIn] = Field(default_factory=list, max_length=40)
     limits: list[LimitIn] = Field(default_factory=list, max_length=MOST_LINES)
+    shares: list[ShareIn] = Field(default_factory=list, max_length=10)
+    ratios: list[RatioIn] = Field(default_factory=list, max_length=10)
+    like: LikeDraft | None = None
     max_new: Annotated[int, Field(ge=0, le=10)] = 2
     sure: bool = False
     alone: bool = False

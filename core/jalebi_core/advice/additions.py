@@ -6,6 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Final
 
+from jalebi_core.advice.roles import role_of
+from jalebi_core.assessment.gums import HOT_STAGES
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
@@ -71,6 +73,19 @@ class Guests:
         if _lactose(ingredient) and not self.lactose:
             return False
         return not any(offence(ingredient, key) for key in self.restrictions)
+
+
+def stage_for(mix: Mix, ingredient: Ingredient, otherwise: str | None) -> str | None:
+    """Return the stage at which ingredients come into a mix: gums dry into the heat, sugars with the sugar.
+
+    ``otherwise`` is the stage of what gives way to them.
+    """
+    if ingredient.kind == "gum":
+        return "dry" if any(line.stage in HOT_STAGES for line in mix.base) else otherwise
+    if ingredient.kind == "spirit":
+        return "cold" if otherwise else None
+    sugars = {line.stage for line in mix.base if role_of(line.ingredient) == "sugar"}
+    return sugars.pop() if ingredient.kind == "sugar" and len(sugars) == 1 else otherwise
 
 
 def restrictions_in(mix: Mix, restrictions: Sequence[str]) -> tuple[str, ...]:

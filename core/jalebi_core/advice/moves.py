@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.advice.additions import MOST_SHARE_PCT, Guests
+from jalebi_core.advice.additions import MOST_SHARE_PCT, Guests, stage_for
 from jalebi_core.advice.roles import LIQUIDS, STRUCTURE, role_of
 from jalebi_core.assessment.flavour import flavourings_of
 from jalebi_core.assessment.gums import HOT_STAGES, working_gum_share
@@ -162,15 +162,7 @@ class Columns:
             if line.ingredient.slug == slug and self.lines[at] is None:
                 return at
         ingredient = self.shelf[slug]
-        return self._add(Line(ingredient, 0.0, self._stage_of(ingredient, self.columns[giver].stage)), None)
-
-    def _stage_of(self, ingredient: Ingredient, of_giver: str | None) -> str | None:
-        if ingredient.kind == "gum":
-            return "dry" if self._heated else of_giver
-        if ingredient.kind == "spirit":
-            return "cold" if of_giver else None
-        sugars = {line.stage for at, line in enumerate(self.columns) if self.roles[at] == "sugar"}
-        return sugars.pop() if ingredient.kind == "sugar" and len(sugars) == 1 else of_giver
+        return self._add(Line(ingredient, 0.0, stage_for(self.mix, ingredient, self.columns[giver].stage)), None)
 
     def room_g(self, at: int) -> float:
         """Return how much more of a column the mix holds by taste and dose, g."""

@@ -6,7 +6,6 @@ aim, steps of the lines that come in steps, and whether each ingredient comes in
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from math import inf
 from typing import Final
@@ -15,14 +14,12 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from jalebi_core.advice.additions import MOST_SHARE_PCT
+from jalebi_core.advice.roles import role_of
 from jalebi_core.balance.quantities import Quantity
-from jalebi_core.balance.request import Aim, BalanceRequest, Limits
+from jalebi_core.balance.request import MISS_COSTS, BalanceRequest, Limits
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.styles import MIX_IN_STAGES
-
-MISS_COSTS: Final = 1000.0
-"""A miss felt as one counts as much as moving the whole mix a thousand times over: aims come first."""
 
 _PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
 _STRONG_PCT: Final = 25.0
@@ -73,24 +70,36 @@ class Problem:
         return len(self.numbers)
 
     def values(self, grams: FloatArray) -> FloatArray:
-        """Return each aim's value, shape (aims,), of amounts of shape (columns,)."""
+        """Return the value of each aim and pull, shape (goals,), of amounts of shape (columns,)."""
         row = grams @ self.rows / grams.sum()
         return np.array([_value(quantity, row, grams) for quantity in self.quantities])
 
     def misses(self, grams: FloatArray) -> FloatArray:
-        """Return by how much each aim is missed, in its own scale, shape (aims,)."""
+        """Return by how much each aim and pull is missed, in its own scale, shape (goals,)."""
         return self.missed_by(self.values(grams))
 
+    @property
+    def aims(self) -> int:
+        """How many of the goals are aims."""
+        return len(self.request.aims)
+
+    def met_by(self, values: FloatArray) -> NDArray[np.bool_]:
+        """Tell which aims values meet, to half of the last digit that is shown, shape (aims,)."""
+        scale, within = (
+            np.array([getattr(one, key) for one in self.quantities[: self.aims]]) for key in ("scale", "within")
+        )
+        return np.asarray(self.missed_by(values)[: self.aims] * scale <= within + 1e-9)
+
     def missed_by(self, values: FloatArray) -> FloatArray:
-        aims = self.request.aims
-        low, high = np.array([aim.low for aim in aims]), np.array([aim.high for aim in aims])
-        scale = np.array([quantity.scale for quantity in self.quantities])
+        goals = self.request.goals[: len(values)]
+        low, high = np.array([aim.low for aim in goals]), np.array([aim.high for aim in goals])
+        scale = np.array([quantity.scale for quantity in self.quantities[: len(values)]])
         misses: FloatArray = np.maximum(np.maximum(low - values, values - high), 0.0) / scale
         return misses
 
     def weighted(self, misses: FloatArray) -> float:
         """Return what is to be as little as possible before all else."""
-        return float(misses @ np.array([aim.weight for aim in self.request.aims]))
+        return float(misses @ np.array([aim.weight for aim in self.request.goals[: len(misses)]]))
 
 
 def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
@@ -108,7 +117,7 @@ def problem_of(request: BalanceRequest) -> Problem:
     now = np.array([line.grams for line in lines] + [0.0] * len(request.may_add))
     return Problem(
         request,
-        tuple(request.quantity(aim) for aim in request.aims),
+        tuple(request.quantity(aim) for aim in request.goals),
         now,
         np.array(rows),
         np.array([one.low_g for one in limits]),
@@ -123,15 +132,34 @@ def _most(request: BalanceRequest) -> FloatArray:
     lines = [(line.ingredient, line.grams) for line in request.mix.base] + [
         (ingredient, 0.0) for ingredient in request.may_add
     ]
-    shares = [_most_pct(ingredient, 25.0 if grams == 0 else 100.0) for ingredient, grams in lines]
+    if request.lifted:
+        return np.full(len(lines), request.whole_g)
+    shares = [usual_most_pct(ingredient, 25.0 if grams == 0 else 100.0) for ingredient, grams in lines]
     return np.maximum(np.array(shares) * request.whole_g / 100, [grams for _, grams in lines])
 
 
-def _most_pct(ingredient: Ingredient, otherwise: float) -> float:
+_MOST_OF_KIND: Final = {"fibre": 3.0, "polyol": 10.0, "mineral": 0.5}
+_MOST_OF_ROLE: Final = {"glycerol": 2.5, "yolk": 12.0}
+"""The most of such ingredients in a mix, in %; working conventions of taste and of how they are borne."""
+
+
+def usual_most_pct(ingredient: Ingredient, otherwise: float = 100.0) -> float:
+    """Return the most of ingredients in a mix by taste and dose, in %; ``otherwise`` where there is none."""
     if ingredient.facts.dose_pct:
         return ingredient.facts.dose_pct[1]
+    role = role_of(ingredient)
+    if role in _MOST_OF_ROLE:
+        return _MOST_OF_ROLE[role]
+    if ingredient.kind in _MOST_OF_KIND:
+        return _MOST_OF_KIND[ingredient.kind]
+    if ingredient.facts.strength_g_kg and ingredient.kind not in _BASES:
+        return ingredient.facts.strength_g_kg[1] / 10
     most = MOST_SHARE_PCT.get(ingredient.slug, otherwise)
     return most if most <= _STRONG_PCT else otherwise
+
+
+_BASES: Final = frozenset(("fruit", "dairy", "plant"))
+"""Kinds of flavouring that a mix may consist of."""
 
 
 def is_whole(problem: Problem, grams: FloatArray) -> bool:
@@ -239,7 +267,7 @@ def _costs(problem: Problem, layout: _Layout) -> FloatArray:
     costs = np.zeros(layout.width)
     mass = problem.mass_g
     costs[layout.less] = costs[layout.more] = 1 / mass
-    weights = np.array([aim.weight for aim in problem.request.aims])
+    weights = np.array([aim.weight for aim in problem.request.goals])
     costs[layout.misses] = MISS_COSTS * weights / np.array([quantity.scale for quantity in problem.quantities])
     costs[layout.grams] = problem.price_costs * problem.prices / mass
     return costs
@@ -264,6 +292,10 @@ def _constraints(
     rows.add(problem.now, problem.now, *moved)
     _add_aims(rows, problem, tangent, margins, layout)
     _add_locks(rows, problem, layout)
+    if problem.request.most_moved is not None:
+        most = problem.request.most_moved * problem.mass_g + abs(problem.mass_g - problem.now.sum())
+        rows.add([-inf], [most], (layout.less, np.ones((1, columns))))
+        rows.add([-inf], [most], (layout.more, np.ones((1, columns))))
     if len(layout.stepped):
         steps = -np.diag(problem.steps[layout.stepped])
         none = np.zeros(len(layout.stepped))
@@ -279,8 +311,8 @@ def _constraints(
 def _add_aims(rows: _Rows, problem: Problem, tangent: Tangent, margins: FloatArray, layout: _Layout) -> None:
     rest = tangent.value - tangent.slopes @ tangent.at
     miss = np.eye(len(problem.quantities))
-    low = np.array([aim.low for aim in problem.request.aims]) + margins - rest
-    high = np.array([aim.high for aim in problem.request.aims]) - margins - rest
+    low = np.array([aim.low for aim in problem.request.goals]) + margins - rest
+    high = np.array([aim.high for aim in problem.request.goals]) - margins - rest
     unbounded = np.full(len(low), inf)
     rows.add(low, unbounded, (layout.grams, tangent.slopes), (layout.misses, miss))
     rows.add(-unbounded, high, (layout.grams, tangent.slopes), (layout.misses, -miss))
@@ -321,8 +353,10 @@ class _Rows:
         return np.concatenate(self._blocks), np.concatenate(self._low), np.concatenate(self._high)
 
 
-def margins_of(aims: Sequence[Aim], quantities: Sequence[Quantity], share: float) -> FloatArray:
-    """Return by how much bands are drawn in: a share of what is felt, never more than a fifth of the band."""
-    felt = share * np.array([quantity.scale for quantity in quantities])
-    width = np.array([aim.high - aim.low for aim in aims])
-    return np.minimum(felt, width / 5)
+def margins_of(problem: Problem, share: float) -> FloatArray:
+    """Return by how much bands are drawn in: a share of what is felt, at most a fifth of the band; pulls not at all."""
+    felt = share * np.array([quantity.scale for quantity in problem.quantities])
+    width = np.array([aim.high - aim.low for aim in problem.request.goals])
+    margins = np.minimum(felt, width / 5)
+    margins[problem.aims :] = 0.0
+    return margins

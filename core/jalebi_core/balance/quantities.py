@@ -8,6 +8,7 @@ from typing import Final
 
 import numpy as np
 
+from jalebi_core.assessment.flavour import flavourings_of
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import COMPONENTS, INDEX, FloatArray
 from jalebi_core.model.composition import (
@@ -32,6 +33,12 @@ from jalebi_core.physics.freezing import frozen_at, liquid, temperature_at_froze
 from jalebi_core.physics.freezing_power import freezing_power_pac
 from jalebi_core.physics.sweetness import sweetness_pod
 
+FLAVOUR: Final = "flavour:"
+"""An aim ``flavour:NAME`` is about the g of a flavouring in a kg."""
+
+FREE_GLUCOSE: Final = "glucose-over:"
+"""An aim ``glucose-over:0.3`` is about the g of free glucose in 100 g beyond that share of the sweeteners."""
+
 Value = Callable[[FloatArray], FloatArray]
 """From rows of shape (..., WIDTH) to values of shape (...)."""
 
@@ -43,6 +50,7 @@ class Quantity:
     scale : how big a miss is felt as one; makes misses of unlike quantities comparable, a working convention
     value : of rows; linear quantities of a mix are the mean of their lines' values
     per_line : where the value is not one of rows: what each line and each of the ingredients that may come in counts
+    shown_to : the last digit that is shown of it
     """
 
     key: str
@@ -52,6 +60,12 @@ class Quantity:
     linear: bool
     value: Value | None = None
     per_line: FloatArray | None = None
+    shown_to: float = 0.1
+
+    @property
+    def within(self) -> float:
+        """A miss that does not show: half of the last digit."""
+        return self.shown_to / 2
 
     def of_row(self, row: FloatArray) -> float:
         """Return the value of one row, shape (WIDTH,); only for quantities that are one of rows."""
@@ -74,6 +88,16 @@ _LINEAR: Final[dict[str, tuple[str, str, float, Value]]] = {
     "energy_kcal": ("Energy", "kcal", 10.0, energy_kcal),
 }
 _COMPONENT_SCALES: Final = {"hydrocolloids": 0.05, "emulsifiers": 0.05, "sodium_chloride": 0.1, "acids": 0.1}
+_SHOWN_TO: Final = {
+    "hydrocolloids": 0.01,
+    "emulsifiers": 0.01,
+    "sodium_chloride": 0.01,
+    "acids": 0.01,
+    "yolk_solids": 0.01,
+    "energy_kcal": 1.0,
+}
+"""The last digit that is shown of a figure, a tenth where none is named."""
+
 _COLD: Final = ("first_ice_c", "scoop_c", "frozen_pct", "firmness")
 _NEVER_C: Final = 2 * c.COLDEST_ICE_C
 """What stands for a temperature that is never reached: colder than all. Down to it temperatures are extrapolated, so
@@ -97,7 +121,11 @@ def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Ingredi
         raise BalanceError("temperature-without-ice", of=of, at_c=at_c, coldest_ice_c=c.COLDEST_ICE_C, melts_c=0.0)
     if of in _LINEAR:
         name, unit, scale, value = _LINEAR[of]
-        return Quantity(of, name, unit, scale, True, value)
+        return Quantity(of, name, unit, scale, True, value, shown_to=_SHOWN_TO.get(of, 0.1))
+    if of.startswith(FREE_GLUCOSE):
+        return _glucose_over(of, float(of.removeprefix(FREE_GLUCOSE)))
+    if of.startswith(FLAVOUR):
+        return _flavour(of, mix, may_add)
     stratum = of.removeprefix("stratum-")
     if stratum != of and stratum in STRATA:
         place = list(STRATA).index(stratum)
@@ -105,11 +133,12 @@ def quantity_of(of: str, at_c: float | None, mix: Mix, may_add: Sequence[Ingredi
     if of in INDEX:
         name, at = COMPONENTS[INDEX[of]].name, INDEX[of]
         scale = _COMPONENT_SCALES.get(of, 1.0)
-        return Quantity(of, name, "%", scale, True, lambda row: components_of(row)[..., at])
+        shown = _SHOWN_TO.get(of, 0.1)
+        return Quantity(of, name, "%", scale, True, lambda row: components_of(row)[..., at], shown_to=shown)
     if of in _COLD:
         return _cold(of, at_c, mix)
     if of == "cost_per_kg":
-        return Quantity(of, "Cost", "a kg", 0.5, True, per_line=_prices(mix, may_add))
+        return Quantity(of, "Cost", "a kg", 0.5, True, per_line=_prices(mix, may_add), shown_to=0.01)
     here = _of_line(of, mix, may_add)
     if here is not None:
         return here
@@ -141,6 +170,21 @@ def _cold_at(row: FloatArray, share: FloatArray) -> FloatArray:
     return np.nan_to_num(temperature_at_frozen_c(liquid(row), share, extrapolated=True), nan=_NEVER_C)
 
 
+def _glucose_over(of: str, most: float) -> Quantity:
+    def over(row: FloatArray) -> FloatArray:
+        glucose: FloatArray = components_of(row)[..., INDEX["glucose"]] - most * bulk_sweetener(row)
+        return glucose
+
+    return Quantity(of, "Free glucose", "%", 1.0, True, over)
+
+
+def _flavour(of: str, mix: Mix, may_add: Sequence[Ingredient]) -> Quantity:
+    name = of.removeprefix(FLAVOUR)
+    ingredients = [line.ingredient for line in mix.base] + list(may_add)
+    per_line = [sum(10 * one.share_pct for one in flavourings_of(each) if one.name == name) for each in ingredients]
+    return Quantity(of, name, "g per kg", 1.0, True, per_line=np.array(per_line, dtype=np.float64))
+
+
 def _prices(mix: Mix, may_add: Sequence[Ingredient]) -> FloatArray:
     """Return prices per kg of lines and of ingredients that may come in; raises BalanceError where one is missing."""
     ingredients = [line.ingredient for line in mix.base] + list(may_add)
@@ -157,4 +201,4 @@ def _of_line(of: str, mix: Mix, may_add: Sequence[Ingredient]) -> Quantity | Non
         return None
     names = [line.ingredient.name for line in mix.base] + [ingredient.name for ingredient in may_add]
     per_line = np.array([100.0 * (slug == of) for slug in slugs])
-    return Quantity(of, names[slugs.index(of)], "%", 1.0, True, per_line=per_line)
+    return Quantity(of, names[slugs.index(of)], "%", 1.0, True, per_line=per_line, shown_to=0.01)

@@ -12,7 +12,7 @@ import numpy as np
 from jalebi_core.balance.programme import tangent_of
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
-from jalebi_core.balance.solving import Balanced, is_met, solved
+from jalebi_core.balance.solving import Balanced, solved
 from jalebi_core.balance.watching import Watch, unwatched
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
@@ -96,7 +96,8 @@ def _proved(found: Balanced, request: BalanceRequest, index: int, relaxation: Re
     if result is None:
         return None
     problem, grams = result
-    misses = problem.misses(grams)
+    met = problem.met_by(problem.values(grams))
+    misses = problem.misses(grams)[: problem.aims]
     before = found.problem.missed_by(found.after)
     if relaxation.kind == "drop":
         kept = [at for at, aim in enumerate(found.problem.request.aims) if aim.of != relaxation.what or at == index]
@@ -106,7 +107,7 @@ def _proved(found: Balanced, request: BalanceRequest, index: int, relaxation: Re
     else:
         position, others = index, [at for at in range(len(before)) if at != index]
         now = np.delete(misses, index)
-    good = is_met(misses[position]) and bool((now <= before[others] + _NO_WORSE).all())
+    good = bool(met[position]) and bool((now <= before[others] + _NO_WORSE).all())
     return grams if good else None
 
 

@@ -12,6 +12,10 @@ from jalebi_core.model.errors import BalanceError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import MIX_IN_STAGES
+from jalebi_core.wording.message import Message
+
+MISS_COSTS: Final = 1000.0
+"""A miss felt as one counts as much as moving the whole mix a thousand times over: aims come first."""
 
 MOST_AIMS: Final = 40
 MOST_NEW: Final = 10
@@ -66,7 +70,13 @@ class BalanceRequest:
     cost_first : whether the price comes before the least change
     mass_g : of the balanced mix; that of the mix where none is given
     scale_g : what the scale can tell apart: changed amounts are whole multiples of it
+    fine_scale_g : what the finest scale can tell apart, for gums and what the other one weighs badly
     origin : the mix that was asked about, where a job begins from another one of the same lines; else the mix itself
+    pulls : aims of little weight that hold what the aims do not speak of; they are never among what is met or missed
+    caps_give : whether the most that taste and dose allow may be passed where the aims cannot be met otherwise
+    lifted : whether it is passed
+    most_moved : the most of the mix that moves, as a share of it
+    notes : what is to be said beside the proposal
     """
 
     mix: Mix
@@ -79,7 +89,18 @@ class BalanceRequest:
     cost_first: bool = False
     mass_g: float | None = None
     scale_g: float = 0.01
+    fine_scale_g: float = 0.01
     origin: Mix | None = None
+    pulls: tuple[Aim, ...] = ()
+    caps_give: bool = False
+    lifted: bool = False
+    most_moved: float | None = None
+    notes: tuple[Message, ...] = ()
+
+    @property
+    def goals(self) -> tuple[Aim, ...]:
+        """The aims, and behind them the pulls."""
+        return (*self.aims, *self.pulls)
 
     @property
     def whole_g(self) -> float:

@@ -17,7 +17,10 @@ from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import INDEX, KEYS, FloatArray
 
 VARIANTS: Final = 1000
-_ASKED_CHANCE: Final = 0.9
+SURE: Final = 0.9
+_DRAWN_FOR: Final = 0.95
+"""A little more, so that rounding stays sure."""
+
 _MOST_ROUNDS: Final = 3
 _SEED: Final = 20_09
 _WATER: Final = INDEX["water"]
@@ -50,12 +53,12 @@ def balance_robustly(request: BalanceRequest, watch: Watch = unwatched) -> Robus
     best = RobustBalance(found, chances_of(found))
     for number in range(1, rounds):
         watch(number / rounds, partial(_balanced_of, best))
-        if best.chances.min() >= _ASKED_CHANCE:
+        if best.chances.min() >= SURE:
             break
         drawn = replace(request, aims=_drawn_in(request, best.balanced))
         again = balance(drawn, part_of(watch, number / rounds, (number + 1) / rounds))
         tried = replace(again, problem=best.balanced.problem)
-        tried = replace(tried, after=tried.problem.values(tried.grams))
+        tried = replace(tried, after=tried.problem.values(tried.grams)[: tried.problem.aims])
         chances = chances_of(tried)
         if chances.min() <= best.chances.min():
             break
@@ -70,8 +73,8 @@ def _balanced_of(found: RobustBalance) -> Balanced:
 def _drawn_in(request: BalanceRequest, found: Balanced) -> tuple[Aim, ...]:
     """Return aims whose bands leave room for nine tenths of the scatter; the middle of a band that is too narrow."""
     values = _values(found.problem, found.grams)
-    below = np.median(values, axis=0) - np.quantile(values, 1 - _ASKED_CHANCE, axis=0)
-    above = np.quantile(values, _ASKED_CHANCE, axis=0) - np.median(values, axis=0)
+    below = np.median(values, axis=0) - np.quantile(values, 1 - _DRAWN_FOR, axis=0)
+    above = np.quantile(values, _DRAWN_FOR, axis=0) - np.median(values, axis=0)
     drawn = []
     for aim, down, up in zip(request.aims, below, above, strict=True):
         low = aim.low + down if isfinite(aim.low) else aim.low
@@ -96,7 +99,7 @@ def _values(problem: Problem, grams: FloatArray) -> FloatArray:
     mixed[:, _WATER] += (water * grams).sum(axis=1)
     mixed = mixed * (100 / mixed[:, : len(KEYS)].sum(axis=1))[:, None]
     columns = []
-    for quantity in problem.quantities:
+    for quantity in problem.quantities[: problem.aims]:
         if quantity.per_line is not None:
             columns.append(np.full(VARIANTS, float(quantity.per_line @ grams / grams.sum())))
         else:

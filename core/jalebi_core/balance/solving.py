@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Final
 
 import numpy as np
+from numpy.typing import NDArray
 
 from jalebi_core.balance.programme import (
-    MISS_COSTS,
     Problem,
     is_whole,
     keeps_locks,
@@ -18,7 +18,7 @@ from jalebi_core.balance.programme import (
     solve,
     tangent_of,
 )
-from jalebi_core.balance.request import BalanceRequest, checked
+from jalebi_core.balance.request import MISS_COSTS, BalanceRequest, checked
 from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.errors import BalanceError
@@ -30,14 +30,23 @@ _MARGIN: Final = 0.03
 _MARGIN_STEPS: Final = 2500.0
 """Bands are drawn in by this much of what is felt, and by more where the scale's step is coarse beside the mix."""
 
-_MET: Final = 0.005
-"""A miss this small of what is felt as one counts as met."""
+_MUCH_MOVED: Final = 0.25
+"""Where the aims cannot be met, no more of the mix than this moves towards them."""
+
+_MUCH_LESS: Final = 0.005
+_BADLY_WEIGHED: Final = 20
+"""What is less than so many steps of a scale is weighed on the finest one."""
 
 _WHOLE_ROUNDS: Final = 4
 _SETTLED_G: Final = 0.1
 _SAME_G: Final = 0.02
+_CRUMB_SHARE: Final = 0.003
+_CRUMB_OF_PINCH: Final = 0.15
+"""Changes that are not worth it: of the whole, and of gums, salt and the like of what there is of them."""
+
+_IN_PINCHES: Final = frozenset(("mineral", "acid", "sweetener", "gum", "starch"))
 _LEFT_GRAIN_G: Final = 0.1
-_GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (50.0, 1.0))
+_GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (20.0, 1.0))
 """What amounts are rounded to, by how much of a line there is: g from which on, and the step."""
 
 
@@ -55,7 +64,16 @@ class Balanced:
 
     @property
     def met(self) -> tuple[bool, ...]:
-        return tuple(is_met(miss) for miss in self.problem.missed_by(self.after))
+        """Which aims are met, to half of the last digit that is shown."""
+        return tuple(self.problem.met_by(self.after).tolist())
+
+    @property
+    def beyond(self) -> tuple[int, ...]:
+        """The columns that hold more than taste and dose usually allow, and more than there was."""
+        if not self.problem.request.lifted:
+            return ()
+        usual = problem_of(replace(self.problem.request, lifted=False)).high
+        return tuple(np.flatnonzero(self.grams > np.maximum(usual, self.problem.now) + _SETTLED_G).tolist())
 
     @property
     def changed(self) -> bool:
@@ -63,12 +81,31 @@ class Balanced:
 
 
 def balance(request: BalanceRequest, watch: Watch = unwatched) -> Balanced:
-    """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried."""
-    problem = problem_of(checked(request))
+    """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried.
+
+    Where the aims cannot be met, the most of what taste and dose allow gives way if it may; where that does not help
+    either, at most a quarter of the mix moves towards them.
+    """
+    found = _tried(checked(request), part_of(watch, 0.0, 0.5))
+    if all(found.met):
+        return found
+    if request.caps_give and all((lifted := _tried(replace(request, lifted=True), part_of(watch, 0.5, 0.75))).met):
+        return lifted
+    if request.most_moved is None and _share_moved(found) > _MUCH_MOVED:
+        return _tried(replace(request, most_moved=_MUCH_MOVED), part_of(watch, 0.75, 1.0))
+    return found
+
+
+def _tried(request: BalanceRequest, watch: Watch) -> Balanced:
+    problem = problem_of(request)
     exact = _solved(problem, watch)
     if exact is None and not _is_possible(problem, problem.now):
         raise BalanceError("no-room", whole_g=problem.mass_g)
     return _balanced(problem, exact)
+
+
+def _share_moved(found: Balanced) -> float:
+    return float(np.abs(found.grams - found.problem.now).sum()) / 2 / found.problem.mass_g
 
 
 def _balanced(problem: Problem, exact: FloatArray | None) -> Balanced:
@@ -76,7 +113,8 @@ def _balanced(problem: Problem, exact: FloatArray | None) -> Balanced:
     grams = problem.now if exact is None else _rounded(problem, exact)
     if _worth(problem, grams) >= _worth(problem, problem.now) - 1e-9 and _is_possible(problem, problem.now):
         grams = problem.now
-    return Balanced(problem, grams, problem.values(problem.now), problem.values(grams))
+    count = problem.aims
+    return Balanced(problem, grams, problem.values(problem.now)[:count], problem.values(grams)[:count])
 
 
 def solved(request: BalanceRequest, watch: Watch = unwatched) -> tuple[Problem, FloatArray] | None:
@@ -87,11 +125,6 @@ def solved(request: BalanceRequest, watch: Watch = unwatched) -> tuple[Problem, 
         return None
     grams = _solved(problem, watch)
     return None if grams is None else (problem, grams)
-
-
-def is_met(miss: float) -> bool:
-    """Tell whether a miss, in the scale of its aim, counts as none."""
-    return bool(miss <= _MET)
 
 
 def _worth(problem: Problem, grams: FloatArray) -> float:
@@ -108,11 +141,18 @@ def _is_possible(problem: Problem, grams: FloatArray) -> bool:
 
 
 def _solved(problem: Problem, watch: Watch) -> FloatArray | None:
-    """Return the best amounts: parts of steps first, which is quick, then whole ones from there."""
+    """Return the best amounts: parts of steps first, which is quick, then whole ones from there.
+
+    Bands are drawn in so that rounding stays inside; where they cannot be met so, they are tried as they are.
+    """
     coarse = max(1.0, _MARGIN_STEPS * problem.request.scale_g / problem.mass_g)
-    margins = margins_of(problem.request.aims, problem.quantities, _MARGIN * coarse)
+    margins = margins_of(problem, _MARGIN * coarse)
     start = problem.now * problem.mass_g / problem.now.sum()
     parts = _descended(problem, start, margins, _MOST_ROUNDS, part_of(watch, 0.0, 0.5), whole=False)
+    if parts is not None and not problem.met_by(problem.values(parts)).all():
+        margins = np.zeros_like(margins)
+        bare = _descended(problem, parts, margins, _MOST_ROUNDS, watch, whole=False)
+        parts = parts if bare is None or _worth(problem, bare) >= _worth(problem, parts) else bare
     if parts is None or is_whole(problem, parts):
         return parts
     return _descended(problem, parts, margins, _WHOLE_ROUNDS, part_of(watch, 0.5, 1.0), whole=True)
@@ -145,17 +185,40 @@ def _descended(
 
 
 def _rounded(problem: Problem, exact: FloatArray) -> FloatArray:
-    """Return amounts as a scale shows them; the biggest line that may move takes up what is left, to half a step."""
-    candidates = [_in_grains(problem, exact, finer) for finer in (1.0, 0.1)]
-    misses = [problem.weighted(problem.misses(grams)) for grams in candidates]
+    """Return amounts as a scale shows them, without crumbs that nobody would weigh where they do nothing.
+
+    The biggest line that may move takes up what is left, to half a step.
+    """
+    tidy = np.where(_crumbs(problem, exact), problem.now, exact)
+    candidates = [_in_grains(problem, tidy, 1.0), *(_in_grains(problem, exact, finer) for finer in (1.0, 0.1))]
+    misses = [_felt(problem, grams) for grams in candidates]
     least = min(misses)
-    return next(grams for grams, missed in zip(candidates, misses, strict=True) if missed <= least + _MET)
+    return next(grams for grams, missed in zip(candidates, misses, strict=True) if missed <= least + _MUCH_LESS)
+
+
+def _crumbs(problem: Problem, exact: FloatArray) -> NDArray[np.bool_]:
+    """Tell which columns change by so little that it is not worth opening a tin."""
+    request = problem.request
+    ingredients = [request.mix.lines[number].ingredient for number in problem.numbers] + list(request.may_add)
+    dosed = np.array([bool(one.facts.dose_pct) or one.kind in _IN_PINCHES for one in ingredients])
+    moved = np.abs(exact - problem.now)
+    little = np.where(dosed, moved < _CRUMB_OF_PINCH * problem.now, moved < _CRUMB_SHARE * problem.mass_g)
+    back = (problem.now >= problem.low - 1e-9) & (problem.now <= problem.high + 1e-9)
+    return np.asarray(little & back & (problem.steps == 0))
+
+
+def _felt(problem: Problem, grams: FloatArray) -> float:
+    """Return how much is missed, aims that are met to their last digit not counted."""
+    values = problem.values(grams)
+    misses = problem.missed_by(values)
+    misses[: problem.aims][problem.met_by(values)] = 0.0
+    return problem.weighted(misses)
 
 
 def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
     sizes = np.maximum(exact, problem.now)
     grains = np.array([max(grain for least, grain in _GRAIN_G if grams >= least) * finer for grams in sizes])
-    grains = np.maximum(grains, problem.request.scale_g)
+    grains = np.maximum(grains, _scales_for(problem, sizes))
     same = (np.abs(exact - problem.now) < _SAME_G) | (problem.steps > 0)
     grams = np.where(same, np.where(problem.steps > 0, exact, problem.now), np.round(exact / grains) * grains)
     grams = np.clip(grams, problem.low, problem.high)
@@ -166,3 +229,12 @@ def _in_grains(problem: Problem, exact: FloatArray, finer: float) -> FloatArray:
         grain = max(_LEFT_GRAIN_G, problem.request.scale_g)
         grams[int(np.argmax(np.where(moving, grams, -1.0)))] += round(left / grain) * grain
     return np.asarray(np.round(grams, 3), dtype=np.float64)
+
+
+def _scales_for(problem: Problem, sizes: FloatArray) -> FloatArray:
+    """Return what the scale of each column tells apart, g: the finest one for gums and for what is little."""
+    request = problem.request
+    ingredients = [request.mix.lines[number].ingredient for number in problem.numbers] + list(request.may_add)
+    gum = np.array([one.kind == "gum" for one in ingredients])
+    fine = min(request.fine_scale_g, request.scale_g)
+    return np.where(gum | (sizes < _BADLY_WEIGHED * request.scale_g), fine, request.scale_g)

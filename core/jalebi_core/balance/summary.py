@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
+from jalebi_core.advice.adjustments import in_sentence
 from jalebi_core.balance.solving import Balanced
 from jalebi_core.wording.message import Message
 
@@ -11,24 +13,51 @@ _FELT_G: Final = 0.02
 _MOST_SAID: Final = 6
 
 
-def summary(found: Balanced) -> Message:
-    """Return what a balance changes."""
+def summary(found: Balanced, chances: Sequence[float] = ()) -> Message:
+    """Return what a balance changes, and what is to be known beside it.
+
+    ``chances`` are those of each aim where they were asked for; then they are told and nothing is called met.
+    """
+    notes = [*_beyond(found), *found.problem.request.notes]
+    proposal = _proposal(found, chances)
+    return Message("proposal-noted", {"proposal": proposal, "notes": notes}) if notes else proposal
+
+
+def _beyond(found: Balanced) -> list[Message]:
+    names = names_of(found)
+    return [Message("beyond-usual", {"names": [names[at] for at in found.beyond]})] if found.beyond else []
+
+
+def names_of(found: Balanced) -> list[str]:
+    """Return the name of each column."""
+    request = found.problem.request
+    lines = [request.mix.lines[number].ingredient.name for number in found.problem.numbers]
+    return lines + [ingredient.name for ingredient in request.may_add]
+
+
+def _proposal(found: Balanced, chances: Sequence[float]) -> Message:
     problem = found.problem
-    names = [problem.request.mix.lines[number].ingredient.name for number in problem.numbers]
-    names += [ingredient.name for ingredient in problem.request.may_add]
+    names = names_of(found)
     moved = [
         (name, now, after)
         for name, now, after in zip(names, problem.origin, found.grams, strict=True)
         if abs(after - now) > _FELT_G
     ]
-    if not moved:
+    if not moved and not chances:
         return Message("proposal-needless" if all(found.met) else "proposal-none")
     moved.sort(key=lambda line: -abs(line[2] - line[1]))
     said = len(moved) if len(moved) == _MOST_SAID + 1 else _MOST_SAID  # one more is as short as its count
     lines = [_of_line(name, float(now), float(after)) for name, now, after in moved[:said]]
     if len(moved) > said:
         lines.append(Message("smaller-changes", {"count": len(moved) - said}))
-    missed = [quantity.name.lower() for quantity, met in zip(problem.quantities, found.met, strict=True) if not met]
+    quantities = problem.quantities[: problem.aims]
+    if chances:
+        told = [
+            Message("chance", {"name": in_sentence(quantity.name), "chance_pct": 100 * chance})
+            for quantity, chance in zip(quantities, chances, strict=True)
+        ]
+        return Message("proposal-chances" if moved else "chances-only", {"lines": lines, "chances": told})
+    missed = [in_sentence(quantity.name) for quantity, met in zip(quantities, found.met, strict=True) if not met]
     if missed:
         return Message("proposal-missed", {"lines": lines, "missed": missed})
     return Message("proposal-met", {"lines": lines})

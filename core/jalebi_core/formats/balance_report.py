@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from math import isfinite
 from typing import Any
 
-from jalebi_core.advice.additions import ingredients_to_try
+from jalebi_core.assessment.analysis import HOME_FREEZER_C
+from jalebi_core.balance.job_context import JobContext
 from jalebi_core.balance.reasons import reasons_for
 from jalebi_core.balance.request import BalanceRequest
 from jalebi_core.balance.solving import Balanced
@@ -15,8 +16,13 @@ from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line
 
 
-def balance_report(found: Balanced, shelf: Mapping[str, Ingredient], seconds: float) -> dict[str, Any]:
-    """Return a balance as plain data: lines, aims with before and after, what is unmet and would help."""
+def balance_report(
+    found: Balanced, shelf: Mapping[str, Ingredient], seconds: float, restrictions: Sequence[str] = ()
+) -> dict[str, Any]:
+    """Return a balance as plain data: lines, aims with before and after, what is unmet and would help.
+
+    What would help keeps to ``restrictions``.
+    """
     problem, request = found.problem, found.problem.request
     names = [_slug(request.mix.lines[number]) for number in problem.numbers]
     names += [ingredient.slug for ingredient in request.may_add]
@@ -43,7 +49,7 @@ def balance_report(found: Balanced, shelf: Mapping[str, Ingredient], seconds: fl
             "because": str(one.because),
             "would_help": [str(relaxation.message) for relaxation in one.would_help],
         }
-        for one in reasons_for(found, _absent(request, shelf))
+        for one in reasons_for(found, _absent(request, shelf, restrictions))
     ]
     return {
         "lines": lines,
@@ -59,7 +65,10 @@ def _slug(line: Line) -> str:
     return line.ingredient.slug or line.ingredient.name
 
 
-def _absent(request: BalanceRequest, shelf: Mapping[str, Ingredient]) -> dict[str, Ingredient]:
+def _absent(
+    request: BalanceRequest, shelf: Mapping[str, Ingredient], restrictions: Sequence[str]
+) -> dict[str, Ingredient]:
     """Return the common ingredients that are neither in the mix nor among those that may come in already."""
-    here = {line.ingredient.slug for line in request.mix.lines} | {one.slug for one in request.may_add}
-    return {slug: shelf[slug] for slug in ingredients_to_try(request.mix, shelf, ()) if slug not in here}
+    here = {one.slug for one in request.may_add}
+    common = JobContext(request.mix, HOME_FREEZER_C, shelf, restrictions).common()
+    return {one.slug: one for one in common if one.slug not in here}

@@ -9,7 +9,7 @@ from typing import Final
 
 from jalebi_core.advice.comparison import effects_of
 from jalebi_core.assessment.analysis import analyse_mix
-from jalebi_core.balance.jobs import as_now, pins_of_taste
+from jalebi_core.balance.job_context import as_now, pins_of_taste
 from jalebi_core.balance.request import BalanceRequest, Limits
 from jalebi_core.balance.solving import balance
 from jalebi_core.model.errors import BalanceError, ScalingError

@@ -3168,7 +3168,7 @@ export interface components {
          * @description A draft with targets, or with a job that brings its own; ``sure`` asks for nine in ten of its variants.
          *
          *     ``line``, ``ingredient`` and ``grams`` are what a job is about where it needs them; with ``alone`` the targets are
-         *     reached while the rest of the mix eats as it does.
+         *     reached while the rest of the mix eats as it does; ``like`` is the mix that a job holds it to.
          */
         BalanceQuestion: {
             /**
@@ -3205,6 +3205,11 @@ export interface components {
             targets?: components["schemas"]["AimIn"][];
             /** Limits */
             limits?: components["schemas"]["LimitIn"][];
+            /** Shares */
+            shares?: components["schemas"]["ShareIn"][];
+            /** Ratios */
+            ratios?: components["schemas"]["RatioIn"][];
+            like?: components["schemas"]["LikeDraft"] | null;
             /**
              * Max New
              * @default 2
@@ -3220,6 +3225,16 @@ export interface components {
              * @default false
              */
             alone: boolean;
+        };
+        /**
+         * LikeDraft
+         * @description The mix that is to eat the same: that with which the first of several presses of a job began.
+         */
+        LikeDraft: {
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Overrun Pct */
+            overrun_pct?: number | null;
         };
         /**
          * LimitIn
@@ -3239,6 +3254,34 @@ export interface components {
             max_g?: number | null;
             /** Step G */
             step_g?: number | null;
+        };
+        /**
+         * RatioIn
+         * @description Two lines of the draft, counted from 0, that keep the ratio they have.
+         */
+        RatioIn: {
+            /** Line */
+            line: number;
+            /** To */
+            to: number;
+        };
+        /**
+         * ShareIn
+         * @description Lines of the draft, counted from 0, whose sum stays between two shares of the mix in %.
+         */
+        ShareIn: {
+            /** Lines */
+            lines: number[];
+            /**
+             * Min Pct
+             * @default 0
+             */
+            min_pct: number;
+            /**
+             * Max Pct
+             * @default 100
+             */
+            max_pct: number;
         };
         /**
          * Cell
