@@ -80,3 +80,16 @@ class AnalyseTest(TestCase):
                 command = [sys.executable, "-m", "launch.analyse", *arguments]
                 done = subprocess.run(command, cwd=ROOT, capture_output=True, text=True)
                 self.assertEqual((done.returncode, len(done.stderr.splitlines())), (2, 1))
+
+    def test_advice_is_printed_beside_the_analysis_where_it_is_asked_for(self) -> None:
+        lines = [{**MILK, "amount": 560}, {"ingredient": "cream-36", "amount": 270, "stage": "pot"}]
+        lines += [{"ingredient": "sugar", "amount": 100, "stage": "pot"}]
+        content = json.dumps(
+            {"format": "jalebi.mix", "version": 1, "name": "Plain", "style": "ice-cream", "lines": lines}
+        ).encode()
+        self.assertNotIn("adjustments", json.loads(self.analyse(content, "--json").stdout))
+        advice = json.loads(self.analyse(content, "--json", "--advice").stdout)["adjustments"]
+        by_fault = {entry["fault"]: entry for entry in advice}
+        best = by_fault["sweetness"]["found"][0]
+        self.assertEqual({line["line"] for line in best["lines"]} - {0, 1, 2, None}, set())
+        self.assertIn(best["said"], self.analyse(content, "--advice").stdout)

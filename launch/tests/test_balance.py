@@ -7,11 +7,12 @@ import subprocess
 import sys
 import tempfile
 from pathlib import Path
+from typing import Any
 from unittest import TestCase
 
 from launch.places import ROOT
 
-PLAIN = {
+PLAIN: dict[str, Any] = {
     "format": "jalebi.mix",
     "version": 1,
     "name": "Plain",
@@ -58,5 +59,41 @@ class BalanceTest(TestCase):
             with self.subTest(message=message):
                 done = self.balance(json.dumps(PLAIN | changes).encode())
                 self.assertEqual((done.returncode, done.stdout), (2, ""))
+                self.assertIn(message, done.stderr)
+                self.assertEqual(len(done.stderr.splitlines()), 1)
+
+    def test_a_job_is_done_on_a_file_without_aims(self) -> None:
+        plain = json.dumps({key: value for key, value in PLAIN.items() if key != "aims"} | {"style": "gelato"}).encode()
+        data = json.loads(self.balance(plain, "--job", "less-sweet", "--json").stdout)
+        self.assertEqual(set(data), {"lines", "aims", "unmet", "changed", "said", "seconds"})
+        self.assertEqual(data["lines"][1]["grams"], 130)
+        self.assertLess(data["lines"][2]["grams"], 140)
+        fitted = json.loads(self.balance(plain, "--job", "fit", "--line", "0", "--with", "skim-milk", "--json").stdout)
+        self.assertEqual(fitted["lines"][0]["ingredient"], "skim-milk")
+
+    def test_cheaper_needs_prices_of_packs(self) -> None:
+        lines = [dict(line) for line in PLAIN["lines"]]
+        plain = {"format": "jalebi.mix", "version": 1, "name": "Plain", "lines": lines}
+        self.assertIn("has a price", self.balance(json.dumps(plain).encode(), "--job", "cheaper").stderr)
+        lines[0] |= {"price": 1.1, "pack_g": 1000}
+        lines[1] |= {"price": 2.5, "pack_g": 500}
+        done = self.balance(json.dumps(plain).encode(), "--job", "cheaper")
+        self.assertIn("Not moved, as they have no price: Table sugar", done.stdout, done.stderr)
+
+    def test_a_job_that_cannot_be_done_is_one_line(self) -> None:
+        plain = {key: value for key, value in PLAIN.items() if key != "aims"}
+        for content, options, message in (
+            (PLAIN, ("--job", "softer"), "brings its own aims"),
+            (plain, ("--job", "magic"), "not a job"),
+            (plain, ("--job", "replace", "--line", "1"), "Say what is to stand"),
+            (plain, ("--job", "replace", "--line", "7", "--with", "sugar"), "Say which line"),
+            (plain, ("--job", "replace", "--line", "1", "--with", "shugar"), "sugar"),
+            (plain, ("--job", "use-up", "--line", "1", "--grams", "-4"), "how many g"),
+            (PLAIN, ("--line", "1"), "say which with --job"),
+            (plain, ("--job", "fit", "--line", "x"), "invalid int"),
+        ):
+            with self.subTest(options=options):
+                done = self.balance(json.dumps(content).encode(), *options)
+                self.assertEqual((done.returncode, done.stdout), (2, ""), done.stderr)
                 self.assertIn(message, done.stderr)
                 self.assertEqual(len(done.stderr.splitlines()), 1)

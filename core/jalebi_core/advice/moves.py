@@ -273,4 +273,4 @@ def as_weighed(now: FloatArray, grams: FloatArray, whole_g: float) -> FloatArray
     left = whole_g - rounded.sum(axis=1)
     biggest = np.argmax(np.where(changed, sizes, -1.0), axis=1)
     rounded[np.arange(len(rounded)), biggest] += left
-    return np.asarray(np.where(np.abs(rounded - now) > 1e-9, np.round(rounded, 4), now))
+    return np.asarray(np.where(np.abs(rounded - now) > 1e-9, np.round(rounded, 6), now))

@@ -150,17 +150,19 @@ def _brings(mix: Mix, line: Line, of: str) -> float:
 
 def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
     """Return pins for gums, starch, salt and the like, which nobody means to move unless they are aimed at."""
-    aimed = {aim.of for aim in aims}
-    free = aimed & {"hydrocolloids", "emulsifiers", "starch", "sodium_chloride"}
     return {
         number: Limits.pinned(line.grams)
         for number, line in enumerate(mix.lines)
-        if not free
-        and line.stage not in MIX_IN_STAGES
-        and line.ingredient
-        and line.ingredient.kind in _SEASONING
-        and line.ingredient.slug not in aimed
+        if line.stage not in MIX_IN_STAGES and all(is_seasoning(line, aim.of) for aim in aims)
     }
+
+
+def is_seasoning(line: Line, of: str) -> bool:
+    """Tell whether a line is a gum, starch, salt or the like, and an aim is about something else."""
+    return line.ingredient.kind in _SEASONING and of not in _ABOUT_SEASONING and of != line.ingredient.slug
+
+
+_ABOUT_SEASONING: Final = frozenset(("hydrocolloids", "emulsifiers", "starch", "sodium_chloride", "acids"))
 
 
 def _little(grams: float) -> Limits:

@@ -9,7 +9,8 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.balance.programme import tangent_of
+from jalebi_core.balance.job_context import is_seasoning
+from jalebi_core.balance.programme import tangent_of, usual_most_pct
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.balance.solving import Balanced, solved
@@ -64,13 +65,24 @@ def _unmet(found: Balanced, index: int, common: Mapping[str, Ingredient], watch:
         if relaxation.kind in {one.kind for one in helps} and relaxation.kind != "unpin":
             continue
         grams = _proved(found, request, index, relaxation)
-        if grams is not None:
+        if grams is not None and not _beyond_dose(found, relaxation, grams):
             helps.append(_with_amount(found, relaxation, grams))
             pulling += [relaxation.what] * (relaxation.kind == "drop")
         if len(helps) == _MOST_HELP:
             break
     helps.append(Relaxation("widen", aim.of, _widening(quantity, nearest, "most" if nearest > aim.high else "least")))
     return Unmet(aim, nearest, _because(found, index, pulling), tuple(helps))
+
+
+def _beyond_dose(found: Balanced, relaxation: Relaxation, grams: FloatArray) -> bool:
+    """Tell whether a line would hold more than anybody takes of it."""
+    if relaxation.kind != "unpin":
+        return False
+    problem = found.problem
+    column = problem.numbers.index(int(relaxation.what))
+    ingredient = problem.request.mix.lines[int(relaxation.what)].ingredient
+    most = usual_most_pct(ingredient) / 100 * problem.mass_g
+    return bool(grams[column] > max(most, problem.now[column]) + _AT_LIMIT_G)
 
 
 def _with_amount(found: Balanced, relaxation: Relaxation, grams: FloatArray) -> Relaxation:
@@ -121,6 +133,8 @@ def _relaxed(
     for column in np.argsort(-np.abs(wanted[: problem.lines]), kind="stable"):
         number = problem.numbers[int(column)]
         limits = request.limits.get(number)
+        if is_seasoning(request.mix.lines[number], request.aims[index].of):
+            continue
         if limits is not None and _binds(limits, float(found.grams[column]), float(wanted[column])):
             name = _name_of(request.mix, number)
             message = Message("help-unpin" if limits.is_pin else "help-room", {"name": name})
@@ -175,11 +189,20 @@ def _cannot(quantity: Quantity, aim: Aim, low: bool) -> Message:
 
 
 def _strongest(found: Balanced, index: int, *, rising: bool) -> int | None:
-    """Return the column of the line that moves the aim most the way it is wanted, None where none does."""
-    slopes = tangent_of(found.problem, found.grams).slopes[index][: found.problem.lines]
+    """Return the column of the line that would move the aim furthest the way it is wanted, None where none does.
+
+    What counts is how strongly it works and how much more of it a mix bears; salt and gums are for no such thing.
+    """
+    problem = found.problem
+    slopes = tangent_of(problem, found.grams).slopes[index][: problem.lines]
     wanted = slopes if rising else -slopes
-    column = int(np.argmax(wanted))
-    return column if wanted[column] > 0 else None
+    lines = [problem.request.mix.lines[number] for number in problem.numbers]
+    most = np.array([usual_most_pct(line.ingredient) for line in lines]) / 100 * problem.mass_g
+    of = problem.request.aims[index].of
+    serves = np.array([not is_seasoning(line, of) for line in lines])
+    reach = wanted * np.maximum(most - found.grams[: problem.lines], _AT_LIMIT_G) * serves
+    column = int(np.argmax(reach))
+    return column if reach[column] > 0 else None
 
 
 def _of_line(found: Balanced, column: int) -> Message:

@@ -26,9 +26,8 @@ from jalebi_core.model.errors import BalanceError
 _MOST_ROUNDS: Final = 12
 _FIRST_TRUST: Final = 0.3
 _LEAST_TRUST: Final = 0.002
-_MARGIN: Final = 0.03
-_MARGIN_STEPS: Final = 2500.0
-"""Bands are drawn in by this much of what is felt, and by more where the scale's step is coarse beside the mix."""
+_MARGIN_PER_STEP: Final = 75.0
+"""Bands are drawn in by so much of what is felt for each share of the mix that the scale tells apart."""
 
 _MUCH_MOVED: Final = 0.25
 """Where the aims cannot be met, no more of the mix than this moves towards them."""
@@ -111,7 +110,7 @@ def _share_moved(found: Balanced) -> float:
 def _balanced(problem: Problem, exact: FloatArray | None) -> Balanced:
     """Return amounts as they are proposed: whole grams, and those of now where nothing better was found."""
     grams = problem.now if exact is None else _rounded(problem, exact)
-    if _worth(problem, grams) >= _worth(problem, problem.now) - 1e-9 and _is_possible(problem, problem.now):
+    if _is_possible(problem, problem.now) and _worth_shown(problem, grams) >= _worth_shown(problem, problem.now) - 1e-9:
         grams = problem.now
     count = problem.aims
     return Balanced(problem, grams, problem.values(problem.now)[:count], problem.values(grams)[:count])
@@ -129,9 +128,17 @@ def solved(request: BalanceRequest, watch: Watch = unwatched) -> tuple[Problem, 
 
 def _worth(problem: Problem, grams: FloatArray) -> float:
     """Return what is to be least: misses, then change and price in the order that is wished."""
+    return MISS_COSTS * problem.weighted(problem.misses(grams)) + _change_and_price(problem, grams)
+
+
+def _worth_shown(problem: Problem, grams: FloatArray) -> float:
+    """Return what is to be least as a cook sees it: what is met to its last digit is not missed."""
+    return MISS_COSTS * _felt(problem, grams) + _change_and_price(problem, grams)
+
+
+def _change_and_price(problem: Problem, grams: FloatArray) -> float:
     change = float(np.abs(grams - problem.now).sum()) / problem.mass_g
-    price = float(grams @ problem.prices) / problem.mass_g
-    return MISS_COSTS * problem.weighted(problem.misses(grams)) + change + problem.price_costs * price
+    return change + problem.price_costs * float(grams @ problem.prices) / problem.mass_g
 
 
 def _is_possible(problem: Problem, grams: FloatArray) -> bool:
@@ -145,8 +152,7 @@ def _solved(problem: Problem, watch: Watch) -> FloatArray | None:
 
     Bands are drawn in so that rounding stays inside; where they cannot be met so, they are tried as they are.
     """
-    coarse = max(1.0, _MARGIN_STEPS * problem.request.scale_g / problem.mass_g)
-    margins = margins_of(problem, _MARGIN * coarse)
+    margins = margins_of(problem, _MARGIN_PER_STEP * problem.request.scale_g / problem.mass_g)
     start = problem.now * problem.mass_g / problem.now.sum()
     parts = _descended(problem, start, margins, _MOST_ROUNDS, part_of(watch, 0.0, 0.5), whole=False)
     if parts is not None and not problem.met_by(problem.values(parts)).all():
