@@ -59,9 +59,15 @@ def to_mixes(page: Page) -> None:
 
 
 def to_bench(page: Page) -> None:
-    """A mix on the Bench, with what would help it."""
+    """A mix on the Bench."""
     to_mixes(page)
     open_mix(page, "Smoked tea custard")
+
+
+def to_advice(page: Page) -> None:
+    """A mix with faults on the Bench, and what would help it."""
+    to_mixes(page)
+    open_mix(page, "Quince sorbet")
     page.get_by_role("heading", name="Would help").wait_for()
 
 

@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
 from browser.pages import (
     sign_in,
+    to_advice,
     to_balance,
     to_batches,
     to_bench,
@@ -39,7 +40,7 @@ _NIGHT = ("bench-dark",)
 
 _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("mixes", to_mixes, _DESK),
-    ("bench", to_bench, _DESK),
+    ("bench", to_advice, _DESK),
     ("bench-dark", to_bench, _DESK),
     ("bench-phone", to_bench, _PHONE),
     ("size", to_size, _DESK),

@@ -10,6 +10,7 @@ import { Select } from "../../../ui/select";
 import { useReading } from "../bench-context";
 import { JobForm } from "./job-form";
 import { ProposalView } from "./proposal";
+import { Rules } from "./rules";
 import { type Target, valueOf } from "./target";
 import { TargetRow } from "./target-row";
 import { useBalance } from "./use-balance";
@@ -21,7 +22,7 @@ export function BalancePanel() {
     <section aria-labelledby="balance" className="panel flex flex-col px-4 py-3 xl:h-[19rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
         <h2 id="balance">Balance</h2>
-        <span className="text-sm text-muted">Targets are reached with the least change. Pinned lines stay.</span>
+        <span className="text-sm text-muted">Targets are reached with the least change, the rest is held. Pinned lines stay.</span>
         <button type="button" aria-label="Close Balance" onClick={close} className="ml-auto self-center rounded-button p-1 text-muted hover:bg-steel">
           <X size={16} aria-hidden />
         </button>
@@ -115,6 +116,7 @@ function Targets() {
           </Button>
         )}
       </div>
+      <Rules />
     </div>
   );
 }

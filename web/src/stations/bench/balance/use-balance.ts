@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
 import { useWork, type Work } from "../../../shared/api/jobs";
@@ -7,6 +7,7 @@ import { useVocabulary } from "../../../shared/api/vocabulary";
 import { strictContext } from "../../../shared/strict-context";
 import { bodyOf, type Draft, type Edit } from "../draft/draft";
 import { changes } from "./changes";
+import type { Rule } from "./rules";
 import { firstTargets, type Target } from "./target";
 
 type Question = Partial<Schemas["BalanceQuestion"]>;
@@ -18,6 +19,8 @@ export type Balance = {
   close: () => void;
   targets: Target[];
   setTargets: (targets: Target[]) => void;
+  rules: Rule[];
+  setRules: (rules: Rule[]) => void;
   sure: boolean;
   setSure: (sure: boolean) => void;
   start: (question: Question) => void;
@@ -51,16 +54,25 @@ export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit:
   const [open, setOpen] = useState(false);
   const [sure, setSure] = useState(false);
   const [taken, setTaken] = useState<Set<number>>(new Set());
+  const [rules, setRules] = useState<Rule[]>([]);
   const { targets, setTargets } = useTargets(draft);
   const { style, overrun_pct, restrictions, aims, lines } = bodyOf(draft);
   const asked = useWork(useProposals(mixId), (found) => setTaken(new Set(found.lines.map((_, at) => at))));
   const { reset } = asked;
   const written = JSON.stringify([lines, style, overrun_pct]);
+  const first = useFirstPress(written);
   useEffect(() => reset(), [written, reset]);
 
   function start(question: Question) {
-    const whole = { lines, style, overrun_pct, restrictions, aims, freezer_c: freezer, max_new: 2, sure, ...question };
+    const like = question.job ? first.pressed({ lines, overrun_pct: overrun_pct ?? null }) : null;
+    const whole = { lines, style, overrun_pct, restrictions, aims, freezer_c: freezer, max_new: 2, sure, like, ...rulesOf(rules, draft), ...question };
     asked.mutate(whole as Schemas["BalanceQuestion"]);
+  }
+
+  function accept() {
+    if (!asked.data) return;
+    first.accepted();
+    edit({ kind: "accept", lines: acceptedLines(asked.data, taken, draft) });
   }
 
   return {
@@ -73,6 +85,8 @@ export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit:
     },
     targets,
     setTargets,
+    rules,
+    setRules,
     sure,
     setSure,
     start,
@@ -92,8 +106,44 @@ export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit:
     proposal: asked.data ?? null,
     taken,
     setTaken,
-    accept: () => asked.data && edit({ kind: "accept", lines: acceptedLines(asked.data, taken, draft) }),
+    accept,
   };
+}
+
+type Like = Schemas["LikeDraft"];
+
+/** The mix that the first press of a job began with, as long as nothing but proposals has changed it since. */
+function useFirstPress(written: string) {
+  const known = useRef<{ like: Like; stands: string } | null>(null);
+  const taking = useRef(false);
+  useEffect(() => {
+    if (taking.current && known.current) known.current.stands = written;
+    taking.current = false;
+  }, [written]);
+  return {
+    pressed(now: Like): Like {
+      if (known.current?.stands !== written) known.current = { like: now, stands: written };
+      return known.current.like;
+    },
+    accepted() {
+      taking.current = true;
+    },
+  };
+}
+
+/** Rules by the places of their lines; one of a line that is gone is left out. */
+function rulesOf(rules: Rule[], draft: Draft): Pick<Schemas["BalanceQuestion"], "shares" | "ratios"> {
+  const places = new Map(draft.lines.map(({ key }, at) => [key, at]));
+  const shares = [];
+  const ratios = [];
+  for (const rule of rules) {
+    const found = (rule.kind === "share" ? rule.keys : [rule.key, rule.to]).map((key) => places.get(key));
+    const lines = found.filter((at) => at !== undefined);
+    if (lines.length < found.length) continue;
+    if (rule.kind === "share") shares.push({ lines, min_pct: rule.min, max_pct: rule.max });
+    else ratios.push({ line: lines[0]!, to: lines[1]! });
+  }
+  return { shares, ratios };
 }
 
 /** The targets: those that were set by hand, or else what is usual for the mix. */

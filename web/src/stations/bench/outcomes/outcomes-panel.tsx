@@ -22,7 +22,7 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
   const worst = outcomes.find(isFault) ?? outcomes[0];
   const looked = outcomes.find((outcome) => outcome.key === chosen) ?? worst;
   return (
-    <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[13.75rem] xl:shrink-0">
+    <section aria-labelledby="how-it-eats" className="panel flex flex-col px-4 py-3 xl:h-[15.25rem] xl:shrink-0">
       <div className="flex items-baseline gap-3 pb-1">
         <h2 id="how-it-eats">How it eats</h2>
         <span className="ml-auto flex items-baseline gap-4 text-sm">
@@ -44,8 +44,11 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
         </ul>
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
-            <Reason outcome={looked} />
+            <p aria-live="polite" className="text-sm">
+              {unbroken(looked.reason)}
+            </p>
             {isFault(looked) && sure && <Adjustments outcome={looked} />}
+            <Terms outcome={looked} />
           </div>
         )}
       </div>
@@ -90,18 +93,15 @@ function OutcomeTrack({ outcome, looked, look, share }: { outcome: Outcome; look
   );
 }
 
-/** Why an outcome is as it is: its sentence, the terms it comes from, and the rule. */
-function Reason({ outcome }: { outcome: Outcome }) {
+/** The terms that an outcome comes from, and the rule. */
+function Terms({ outcome }: { outcome: Outcome }) {
   const units = useUnits();
   const terms = outcome.terms.map((term) => `${term.name.toLowerCase()} ${units.figure(term.value, term.unit, term.value < 10 ? 2 : 1)}`);
   return (
-    <div aria-live="polite">
-      <p className="text-sm">{unbroken(outcome.reason)}</p>
-      <details className="text-sm text-muted">
-        <summary>Why</summary>
-        {terms.join(" · ")}
-        {terms.length > 0 && " · "}rule {outcome.rule} <Why of={outcome.key} />
-      </details>
-    </div>
+    <details className="text-sm text-muted">
+      <summary>Why</summary>
+      {terms.join(" · ")}
+      {terms.length > 0 && " · "}rule {outcome.rule} <Why of={outcome.key} />
+    </details>
   );
 }
