@@ -78,7 +78,7 @@ class DrawingTest(BrowserCase):
         for line in ("400 g sugar", "60 g elderflower"):
             pick(page, "What else goes in?", line)
         expect(page.get_by_role("textbox", name="Amount of Elderflower heads, fresh")).to_have_value("60 g")
-        page.get_by_role("checkbox", name="taken out again").last.check()
+        page.get_by_role("checkbox", name="taken out again").nth(2).check()
         for step in ("Steep and take out", "Reduce"):
             page.get_by_role("button", name="Add a step").press("Enter")
             page.get_by_role("menuitem", name=step).press("Enter")
