@@ -31,8 +31,6 @@ def main(arguments: list[str]) -> int:
         parser.error("--line, --with and --grams are what a job is about: say which with --job")
     try:
         request = checked(_request(asked))
-        import scipy.optimize  # noqa: F401  # takes a second or two to load, which is not the solver's time
-
         began = time.perf_counter()
         found = balance(request)
     except JalebiError as error:

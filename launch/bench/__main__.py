@@ -7,7 +7,7 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import balance_speed, command_speed, core_speed
+from . import balance_proof, balance_speed, command_speed, core_speed
 
 
 def main(arguments: list[str]) -> int:
@@ -16,8 +16,9 @@ def main(arguments: list[str]) -> int:
         print("jalebi: bench takes nothing after it.", file=sys.stderr)
         return 2
     print("Figures are medians unless said; “SHORT” is short of what is asked.")
-    for figure in (*core_speed.figures(), *balance_speed.figures(), *command_speed.figures()):
-        print(figure.line(), flush=True)
+    for figures in (core_speed.figures, balance_speed.figures, balance_proof.figures, command_speed.figures):
+        for figure in figures():
+            print(figure.line(), flush=True)
     try:
         with demo_server() as server:
             from . import generated_calls, interface_speed, load_speed, materials_speed, mixes_speed, server_speed

@@ -12,8 +12,8 @@ from jalebi_core.balance.programme import Problem
 from jalebi_core.balance.request import MISS_COSTS, BalanceRequest
 from jalebi_core.balance.solving import solved
 from jalebi_core.model.components import FloatArray
+from launch.places import ROOT
 
-from ..places import ROOT
 from .figure import Figure
 
 STARTS: Final = 20

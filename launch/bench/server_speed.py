@@ -102,7 +102,7 @@ def figures(server: DemoServer) -> list[Figure]:
     crowd = _durations(calls, times=60)
     return [
         Figure("analyse call, one client, p95", p95(alone), 12.0, "ms"),
-        Figure("analyse call, 20 clients without pause, p95", p95(crowd), 150.0, "ms"),
+        Figure("analyse call, 20 clients without pause, p95", p95(crowd), 120.0, "ms"),
     ]
 
 

@@ -8,4 +8,4 @@ from django.conf import settings
 django.setup()
 for body in settings.JOB_BODIES.values():
     import_module(body.rpartition(".")[0])
-import_module("scipy.optimize")
+import_module("highspy")

@@ -23,8 +23,8 @@ umask = 0o077
 
 
 def when_ready(_server: object) -> None:
-    """Load the solver once, before the workers are forked: it takes seconds that nobody should wait for later."""
-    import_module("scipy.optimize")
+    """Load the solver once, before the workers are forked, so that nobody waits for it later."""
+    import_module("highspy")
 
 
 def post_fork(_server: object, _worker: object) -> None:

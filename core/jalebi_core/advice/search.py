@@ -5,7 +5,7 @@ First come the moves that the craft knows by name, then every exchange of what b
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from itertools import combinations
 from typing import Final
@@ -123,29 +123,28 @@ class Search:
         self.columns = Columns(mix, shelf, restrictions)
         style = styles().get(mix.style or "")
         self.judged_c = serving_c(mix) if style and style.fresh else freezer_c
+        self.doses = doses_of(mix)
+        self._exchanges: tuple[_Tried, dict[str, FloatArray]] | None = None
 
     def cures(self, fault: Outcome) -> list[Found]:
         """Return the best of each kind of move that cures a fault, the one with the least harm first."""
-        named = self._directions(fault)
-        for tried in self._tried(fault, named):
-            if len(tried.grams) and (found := self._chosen(tried, fault)):
-                return found
-        return []
+        named, airs = self._directions(fault), self._airs(fault)
+        by_air = _Tried(np.tile(self.columns.grams, (len(airs), 1)), airs)
+        if found := self._best(_together(self._along(named, _PARTS), by_air), fault):
+            return found
+        if fault.key not in ("flavour", "slip", "grit") and (found := self._best_exchanges(fault)):
+            return found
+        first = [move for move in named if not move.last][:_MOST_COMBINED]
+        return self._best(
+            _together(self._two_moves(first), self._with_air(self._along(first, _PARTS[::2]), airs)), fault
+        )
 
     def _directions(self, fault: Outcome) -> list[Direction]:
         if fault.key == "flavour":
-            lead = doses_of(self.mix)[0].flavouring
+            lead = self.doses[0].flavouring
             only = flavour_direction(self.columns, lead, more=fault.state == "low")
             return [only] if only else []
         return named_directions(self.columns, f"{fault.key} {fault.state}")
-
-    def _tried(self, fault: Outcome, named: Sequence[Direction]) -> Iterator[_Tried]:
-        airs = self._airs(fault)
-        yield _together(self._along(named, _PARTS), _Tried(np.tile(self.columns.grams, (len(airs), 1)), airs))
-        if fault.key not in ("flavour", "slip", "grit"):
-            yield self._along(searched_directions(self.columns), _PARTS[::2])
-        first = [move for move in named if not move.last][:_MOST_COMBINED]
-        yield _together(self._two_moves(first), self._with_air(self._along(first, _PARTS[::2]), airs))
 
     def _airs(self, fault: Outcome) -> FloatArray:
         """Return other overruns that the style carries, where air can cure the fault."""
@@ -201,7 +200,7 @@ class Search:
         eaten = eating(rows, tried.overrun_pct, frozen, self.judged_c, gum)
         values = {key: getattr(eaten, key) for key in self.judged if key != "flavour"}
         if "flavour" in self.judged:
-            low, high = doses_of(self.mix)[0].ladder
+            low, high = self.doses[0].ladder
             values["flavour"] = 100 * (self._dose(tried.grams) - low) / (high - low)
         return values
 
@@ -218,14 +217,14 @@ class Search:
             if key == "richness":
                 counts = fat_judged(self._rows(tried.grams), band)
             elif key == "flavour":
-                counts, band = self._dose(tried.grams), doses_of(self.mix)[0].ladder
-                counts = np.minimum(counts, band[1]) if is_base(self.mix, doses_of(self.mix)[0].flavouring) else counts
+                counts, band = self._dose(tried.grams), self.doses[0].ladder
+                counts = np.minimum(counts, band[1]) if is_base(self.mix, self.doses[0].flavouring) else counts
             beyond[key] = np.where(inside, 0.0, steps_beyond(scale, counts, band))
         return beyond
 
     def _dose(self, grams: FloatArray) -> FloatArray:
         """Return the g of the leading flavour in a kg."""
-        lead = doses_of(self.mix)[0]
+        lead = self.doses[0]
         share = np.array(
             [
                 sum(one.share_pct for one in flavourings_of(line.ingredient) if one.name == lead.flavouring)
@@ -235,12 +234,28 @@ class Search:
         dose: FloatArray = 10 * grams @ share / self.mix.mass_g
         return dose
 
-    def _chosen(self, tried: _Tried, fault: Outcome) -> list[Found]:
-        """Return which to offer: of each move the one that costs least, of those that cure and harm nothing."""
+    def _best(self, tried: _Tried, fault: Outcome) -> list[Found]:
+        """Return which to offer of what is tried."""
+        if not len(tried.grams):
+            return []
         tried = tried.only(self._keeps_figures(self._rows(tried.grams)))
         if fault.key not in _OF_ICE:
             tried = tried.only(self._cures(self._values(tried, cold=False)[fault.key], fault))
-        values = self._values(tried)
+        return self._chosen(tried, self._values(tried), fault)
+
+    def _best_exchanges(self, fault: Outcome) -> list[Found]:
+        """Return which to offer of every exchange; these are worked out once for all faults."""
+        if self._exchanges is None:
+            tried = self._along(searched_directions(self.columns), _PARTS[::2])
+            tried = tried.only(self._keeps_figures(self._rows(tried.grams)))
+            self._exchanges = tried, self._values(tried)
+        tried, values = self._exchanges
+        come_in_since = len(self.columns.columns) - tried.grams.shape[1]
+        grams = np.pad(tried.grams, ((0, 0), (0, come_in_since)))
+        return self._chosen(_Tried(grams, tried.overrun_pct, tried.last), values, fault)
+
+    def _chosen(self, tried: _Tried, values: dict[str, FloatArray], fault: Outcome) -> list[Found]:
+        """Return which to offer: of each move the one that costs least, of those that cure and harm nothing."""
         cures = self._cures(values[fault.key], fault)
         tried, values = tried.only(cures), {key: found[cures] for key, found in values.items()}
         if not len(tried.grams):

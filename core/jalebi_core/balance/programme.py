@@ -15,6 +15,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from jalebi_core.advice.additions import MOST_SHARE_PCT
 from jalebi_core.advice.roles import role_of
+from jalebi_core.balance.highs import LinearProgramme, least_costs
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import MISS_COSTS, BalanceRequest, Limits
 from jalebi_core.model.components import FloatArray
@@ -24,9 +25,6 @@ from jalebi_core.model.styles import MIX_IN_STAGES
 _PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
 _STRONG_PCT: Final = 25.0
 """Ingredients that a mix holds no more of than this are limited by it; milk, cream and water are not."""
-
-_SECONDS: Final = 8.0
-_MOST_GAP: Final = 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,21 +217,13 @@ def solve(problem: Problem, tangent: Tangent, trust_g: float, margins: FloatArra
     margins : by how much each band is drawn in, so that rounding stays inside it
     whole : whether steps are whole and ingredients come in or not; without it they may be parts, which is quick
     """
-    from scipy.optimize import Bounds, LinearConstraint, milp
-
     layout = _Layout.of(problem)
     matrix, low, high = _constraints(problem, tangent, margins, layout)
-    integrality = np.zeros(layout.width, dtype=np.int64)
-    integrality[layout.steps] = integrality[layout.comes] = int(whole)
+    counted = np.zeros(layout.width, dtype=bool)
+    counted[layout.steps] = counted[layout.comes] = whole
     lower, upper = _bounds(problem, tangent, trust_g, layout)
-    found = milp(
-        _costs(problem, layout),
-        constraints=LinearConstraint(matrix, low, high),
-        bounds=Bounds(lower, upper),
-        integrality=integrality,
-        options={"time_limit": _SECONDS, "mip_rel_gap": _MOST_GAP},
-    )
-    return None if found.x is None else np.clip(found.x[layout.grams], problem.low, problem.high)
+    found = least_costs(LinearProgramme(_costs(problem, layout), matrix, low, high, lower, upper, counted))
+    return None if found is None else np.clip(found[layout.grams], problem.low, problem.high)
 
 
 @dataclass(frozen=True, slots=True)
