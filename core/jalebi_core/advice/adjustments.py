@@ -29,6 +29,7 @@ from jalebi_core.physics.firmness import air_factor, firmness_word, hardening
 from jalebi_core.physics.freezing import liquid, temperature_at_frozen_c
 from jalebi_core.physics.standing import standing_min
 from jalebi_core.wording.message import Message
+from jalebi_core.wording.names import in_sentence
 
 _SERVED_WELL: Final = frozenset(("soft-serve", "very soft", "soft scoop", "scoops"))
 _MOST_WARMER_C: Final = 5.0
@@ -156,12 +157,6 @@ def _change(search: Search, grams: FloatArray, air: float | None) -> Message:
 def _to_say(grams: float) -> float:
     """Return grams as one says them; what is weighed stands in the lines."""
     return round(grams, 0 if grams >= 20 else 1 if grams >= 2 else 2)
-
-
-def in_sentence(name: str) -> str:
-    """Return an ingredient's name within a sentence, without what stands behind its comma."""
-    short = name.split(",")[0]
-    return short if short[:2].isupper() else short[0].lower() + short[1:]
 
 
 def _comes_to(fault: Outcome, value: float) -> Message:

@@ -86,7 +86,7 @@ class _Tried:
     overrun_pct: FloatArray
     last: NDArray[np.bool_] | None = None
 
-    def only(self, kept: FloatArray) -> _Tried:
+    def only(self, kept: FloatArray | NDArray[np.bool_]) -> _Tried:
         """Return those that are kept, shape (many,)."""
         return _Tried(self.grams[kept], self.overrun_pct[kept], self.is_last[kept])
 
@@ -180,7 +180,8 @@ class Search:
         kept = (now + by_g >= -1e-9).all(axis=1)
         grams = as_weighed(now, np.maximum(now + by_g[kept], 0.0), self.mix.mass_g)
         overrun = np.full(len(grams), self.mix.overrun_used_pct)
-        return _Tried(grams, overrun, None if last is None else last[kept])
+        tried = _Tried(grams, overrun, None if last is None else last[kept])
+        return tried.only(np.asarray((grams >= 0).all(axis=1)))
 
     def _with_air(self, tried: _Tried, airs: FloatArray) -> _Tried:
         """Return the same amounts with as much or as little air as may be tried."""

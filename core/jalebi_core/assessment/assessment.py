@@ -74,7 +74,7 @@ def assess(
     """Do what `outcomes_of` does for a mix whose row, ice and phases at the freezer's temperature are known already."""
     gum_pct = working_gum_pct(mix)
     found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct))
-    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served)
+    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served, doses_of(mix))
     bands = mix.bands
     values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in outcome_scales().values())
     return tuple(
@@ -92,8 +92,7 @@ def steps_beyond(outcome_scale: OutcomeScale, values: FloatArray, band: Band) ->
 
 def _value(key: str, found: Eating, facts: Facts) -> float | None:
     if key == "flavour":
-        doses = doses_of(facts.mix)
-        return doses[0].up_pct if doses else None
+        return facts.doses[0].up_pct if facts.doses else None
     style = styles().get(facts.mix.style or "")
     if key == "firmness" and style and style.fresh:
         return facts.served.firmness
@@ -105,14 +104,14 @@ def _value(key: str, found: Eating, facts: Facts) -> float | None:
     return None if left_out else float(getattr(found, key))
 
 
-def _beyond(outcome_scale: OutcomeScale, value: float, band: Band, mix: Mix) -> float:
+def _beyond(outcome_scale: OutcomeScale, value: float, band: Band, facts: Facts) -> float:
     """Return how many steps a value lies beyond its band; a flavour's steps are those of its dose."""
     if outcome_scale.key == "flavour":
-        lead = doses_of(mix)[0]
-        dose = min(lead.g_per_kg, lead.ladder[1]) if is_base(mix, lead.flavouring) else lead.g_per_kg
+        lead = facts.doses[0]
+        dose = min(lead.g_per_kg, lead.ladder[1]) if is_base(facts.mix, lead.flavouring) else lead.g_per_kg
         return float(steps_beyond(outcome_scale, np.array(dose), lead.ladder))
     if outcome_scale.key == "richness":
-        return float(steps_beyond(outcome_scale, fat_judged(mix.row(), band), band))
+        return float(steps_beyond(outcome_scale, fat_judged(facts.row, band), band))
     return float(steps_beyond(outcome_scale, np.array(value), band))
 
 
@@ -123,7 +122,7 @@ def fat_judged(row: FloatArray, band: Band) -> FloatArray:
 
 def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Mapping[str, Band]) -> Outcome:
     band = outcome_scale.band_for(bands)
-    beyond = _beyond(outcome_scale, value, band, facts.mix)
+    beyond = _beyond(outcome_scale, value, band, facts)
     state = outcome_scale.state_for(value, beyond, band)
     terms, because = REASONS[outcome_scale.key](facts)
     said = {"words": _words(outcome_scale, value, state), "figure": _figure(outcome_scale, value), "because": because}

@@ -15,6 +15,7 @@ from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import MIX_IN_STAGES, NOT_HEATED
 from jalebi_core.wording.message import Message
+from jalebi_core.wording.names import in_sentence
 
 TOTAL_PCT: Final = (0.1, 0.5)
 """Usual sum of gums, g pure hydrocolloid per 100 g of mix."""
@@ -223,6 +224,4 @@ def _pre_blend(grams: float, scale_g: float) -> Message:
 def _pair_messages(ingredient: Sequence[Ingredient]) -> tuple[str, ...]:
     names = {one.slug: one.name for one in ingredient}
     both = ((one, other, message) for one, other, message in _pairs() if one in names and other in names)
-    return tuple(
-        f"{names[one]} and {names[other][0].lower() + names[other][1:]} {message}." for one, other, message in both
-    )
+    return tuple(f"{names[one]} and {in_sentence(names[other])} {message}." for one, other, message in both)

@@ -9,7 +9,7 @@ from typing import Final
 
 import numpy as np
 
-from jalebi_core.assessment.flavour import doses_of
+from jalebi_core.assessment.flavour import Dose
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import fat_hold, gum_hold, milk_solids_share, per_100g_water
 from jalebi_core.assessment.serving_conditions import Served
@@ -54,6 +54,7 @@ class Facts:
     cold: Phases
     working_gum_pct: float
     served: Served
+    doses: tuple[Dose, ...]
 
     @property
     def ice_g(self) -> float:
@@ -133,7 +134,7 @@ def _sand(facts: Facts) -> Reason:
 
 
 def _flavour(facts: Facts) -> Reason:
-    doses = doses_of(facts.mix)
+    doses = facts.doses
     terms = tuple(Term(dose.flavouring, dose.g_per_kg, "g per kg") for dose in doses[:5])
     lead, fats, sweet = doses[0], facts.family("fat"), float(sweetness_pod(facts.row))
     mutes = [Message("mute-fat", {"fat_g": fats})] if fats >= _FAT_MUTES_G else []

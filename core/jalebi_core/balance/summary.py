@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Final
 
-from jalebi_core.advice.adjustments import in_sentence
 from jalebi_core.balance.solving import Balanced
 from jalebi_core.wording.message import Message
+from jalebi_core.wording.names import in_sentence
 
 _FELT_G: Final = 0.02
 _MOST_SAID: Final = 6

@@ -8,7 +8,7 @@ from functools import cache
 from importlib.resources import files
 from string import Formatter
 from tomllib import loads
-from typing import Any
+from typing import SupportsFloat
 
 from jalebi_core.wording.notation import METRIC, Notation
 
@@ -29,7 +29,17 @@ class Message:
 
 def words(message: Message, notation: Notation = METRIC) -> str:
     """Return a message as a sentence, its quantities as a kitchen writes them."""
-    return _Sentence(notation).vformat(templates()[message.code], (), message.facts)
+    facts = message.facts
+    return "".join(
+        literal if field is None else literal + _said(facts[field], spec, notation)
+        for literal, field, spec in _parts(message.code)
+    )
+
+
+@cache
+def _parts(code: str) -> tuple[tuple[str, str | None, str], ...]:
+    """Return the sentence of a code in parts: a text, and the fact behind it with how it is written."""
+    return tuple((literal, field, spec or "") for literal, field, spec, _ in Formatter().parse(templates()[code]))
 
 
 @cache
@@ -43,26 +53,26 @@ def templates() -> Mapping[str, str]:
     }
 
 
-class _Sentence(Formatter):
-    """Fills a template with facts in a notation."""
+def _said(value: Fact, spec: str, notation: Notation) -> str:
+    """Return a fact as it stands in a sentence."""
+    if isinstance(value, Message):
+        return words(value, notation)
+    if spec.startswith("join") and isinstance(value, Sequence):
+        return spec.removeprefix("join").join(_said(item, "", notation) for item in value)
+    kind, _, digits = spec.rpartition(" ")
+    if kind == "temperature":
+        return notation.temperature_at(_number(value), digits)
+    if kind == "difference":
+        return notation.temperature_step(_number(value), digits)
+    if kind == "mass":
+        return notation.mass_of(_number(value), digits)
+    if isinstance(value, str):
+        return value
+    if isinstance(value, Sequence):
+        return ", ".join(_said(item, spec, notation) for item in value)
+    return notation.number(_number(value), spec)
 
-    def __init__(self, notation: Notation) -> None:
-        self._notation = notation
 
-    def format_field(self, value: Any, format_spec: str) -> str:
-        if format_spec.startswith("join"):
-            return format_spec.removeprefix("join").join(self.format_field(item, "") for item in value)
-        kind, _, spec = format_spec.rpartition(" ")
-        if kind == "temperature":
-            return self._notation.temperature_at(value, spec)
-        if kind == "difference":
-            return self._notation.temperature_step(value, spec)
-        if kind == "mass":
-            return self._notation.mass_of(value, spec)
-        if isinstance(value, Message):
-            return words(value, self._notation)
-        if isinstance(value, str):
-            return value
-        if isinstance(value, Sequence):
-            return ", ".join(self.format_field(item, format_spec) for item in value)
-        return self._notation.number(value, format_spec)
+def _number(value: Fact) -> float:
+    assert isinstance(value, SupportsFloat)
+    return value if isinstance(value, int) else float(value)

@@ -1,0 +1,14 @@
+"""Names within a sentence."""
+
+from __future__ import annotations
+
+
+def in_sentence(name: str) -> str:
+    """Return a name as it stands within a sentence: small, and without what stands behind its comma."""
+    short = name.split(",")[0]
+    return short if short[:2].isupper() else short[:1].lower() + short[1:]
+
+
+def with_article(name: str) -> str:
+    """Return a name with “a” or “an” before it."""
+    return f"{'an' if name[:1] in 'aeiou' else 'a'} {name}"
