@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from conftest import DAIRY, mix_of
+from conftest import DAIRY, mix_of, staged
 from jalebi_core.advice.swaps import confusables, confused_with, confusions_for, swap_rules, swaps_for
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.formats.report import report
@@ -171,3 +172,24 @@ def test_dry_things_draw_water_and_wet_ones_do_not() -> None:
 def test_a_mix_of_nothing_but_mix_ins_weighs_nothing() -> None:
     with pytest.raises(MixError, match="beside"):
         Mix("crumbs", (Line(find("biscuit-crumbs"), 100.0, "mix-in"),))
+
+
+def test_bits_are_counted_by_scoop_and_crumbs_go_soft_sooner_where_it_is_warmer() -> None:
+    mix = staged(("whole-milk", 700.0, "pot"), ("cream-36", 150.0, "pot"), ("sugar", 150.0, "pot"),
+                 ("biscuit-crumbs", 60.0, "mix-in"), ("dark-chocolate-70", 1.0, "mix-in"))  # fmt: skip
+    crumbs, chocolate = (str(found.message) for found in mix_ins_of(mix, -18.0, -14.0))
+    assert "Bits of 6.5 mm: about " in crumbs
+    days = [int(number) for number in re.findall(r"(\d+) days in the freezer and (\d+) in the cabinet", crumbs)[0]]
+    assert days[0] > days[1] >= 1
+    assert "of the scoops have none" in chocolate
+    assert "crisp" not in chocolate
+
+
+def test_twice_as_many_bits_leave_fewer_scoops_without() -> None:
+    def without(grams: float) -> float:
+        mix = staged(("whole-milk", 850.0, "pot"), ("sugar", 150.0, "pot"), ("biscuit-crumbs", grams, "mix-in"))
+        (found,) = mix_ins_of(mix, -18.0)
+        told = re.search(r"(\d+) % of the scoops have none", str(found.message))
+        return float(told[1]) if told else 0.0
+
+    assert without(3.0) > without(6.0) > 0

@@ -37,7 +37,9 @@ def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
     """Record one thing; raises MixError when the line or the value makes no sense."""
     lines = batch.revision.content["lines"]
     if entry.kind in ("weighed", "ticked"):
-        if entry.line is None or entry.line >= len(lines):
+        if entry.line is None:
+            raise MixError("batch-line-unsaid")
+        if entry.line >= len(lines):
             raise MixError("batch-line-missing", number=entry.line, last=len(lines) - 1)
     elif entry.line is not None:
         raise MixError("entry-belongs-to-batch", kind=entry.kind)

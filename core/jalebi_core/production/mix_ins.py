@@ -11,7 +11,7 @@ import numpy as np
 from jalebi_core.assessment.serving_conditions import CABINET_C
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, KEYS, FloatArray
-from jalebi_core.model.composition import Composition, blend
+from jalebi_core.model.composition import Composition, blend, trait_of
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.physics.density import density_kg_l, output_volume_l
 from jalebi_core.physics.energy import energy_kcal
@@ -100,7 +100,7 @@ def _bit_mm(row: FloatArray) -> float | None:
         return 4.0
     if float(row[_WATER]) >= _A_SAUCE_HAS_WATER:
         return None
-    return 5.0 if float(row[INDEX["other_fat"]]) >= _SETS_LIKE_CHOCOLATE else _CRUMB_MM
+    return 5.0 if float(trait_of(row, "nut_fat")) >= _SETS_LIKE_CHOCOLATE else _CRUMB_MM
 
 
 def _scattered(line: Line, scoops: float) -> list[Message]:
@@ -156,7 +156,7 @@ def _advice(row: FloatArray, stage: str | None) -> str:
         return "Bits of 3 to 5 mm or thin shavings; a tenth of coconut oil melted into it makes it break."
     if float(row[_WATER]) >= _A_SAUCE_HAS_WATER:
         return "In ribbons 3 to 5 mm thick, as cold as the mix, lifted in, not stirred."
-    if float(row[INDEX["other_fat"]]) >= _SETS_LIKE_CHOCOLATE:
+    if float(trait_of(row, "nut_fat")) >= _SETS_LIKE_CHOCOLATE:
         return "Bits of 4 to 6 mm, toasted, cold."
     where = "between thin layers at packing" if stage == "layer" else "in the last minute"
     return f"Bits of 5 to 8 mm, frozen first, {where}; a coat of fat or chocolate keeps them crisp."

@@ -59,20 +59,16 @@ def _said(value: Fact, spec: str, notation: Notation) -> str:
         return words(value, notation)
     if spec.startswith("join") and isinstance(value, Sequence):
         return spec.removeprefix("join").join(_said(item, "", notation) for item in value)
-    kind, _, digits = spec.rpartition(" ")
-    if kind == "temperature":
-        return notation.temperature_at(_number(value), digits)
-    if kind == "difference":
-        return notation.temperature_step(_number(value), digits)
-    if kind == "mass":
-        return notation.mass_of(_number(value), digits)
     if isinstance(value, str):
         return value
     if isinstance(value, Sequence):
         return ", ".join(_said(item, spec, notation) for item in value)
-    return notation.number(_number(value), spec)
-
-
-def _number(value: Fact) -> float:
-    assert isinstance(value, SupportsFloat)
-    return value if isinstance(value, int) else float(value)
+    if not isinstance(value, int | float | SupportsFloat):
+        return str(value)
+    number = value if isinstance(value, int) else float(value)
+    kind, _, digits = spec.rpartition(" ")
+    if kind == "temperature":
+        return notation.temperature_at(number, digits)
+    if kind == "difference":
+        return notation.temperature_step(number, digits)
+    return notation.mass_of(number, digits) if kind == "mass" else notation.number(number, spec)
