@@ -216,7 +216,7 @@ class EatingTest(BrowserCase):
         page.get_by_text("Why", exact=True).click()
         expect(eats).to_contain_text("rule assessment.outcomes.ungoverned_ice_g")
         page.get_by_role("button", name=re.compile("^Try: .*more pectin")).first.click()
-        expect(page.get_by_role("button", name="Iciness smooth")).to_be_visible()
+        expect(page.get_by_role("button", name="Iciness smooth", exact=True)).to_be_visible()
         expect(amount(page, "Water")).not_to_have_value("216")
         page.keyboard.press("Control+z")
         expect(amount(page, "Water")).to_have_value("216")

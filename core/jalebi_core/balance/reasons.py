@@ -127,7 +127,7 @@ def _relaxed(
     found: Balanced, index: int, common: Mapping[str, Ingredient]
 ) -> Iterator[tuple[Relaxation, BalanceRequest]]:
     """Yield requests with one thing let go: limits of a line first, then other aims, then what may come in."""
-    request, problem = found.problem.request, found.problem
+    request, problem = found.asked, found.problem
     slopes = tangent_of(problem, found.grams).slopes[index]
     wanted = slopes if found.after[index] < request.aims[index].low else -slopes
     for column in np.argsort(-np.abs(wanted[: problem.lines]), kind="stable"):
@@ -166,7 +166,7 @@ def _binds(limits: Limits, grams: float, wanted: float) -> bool:
 
 
 def _because(found: Balanced, index: int, pulling: Sequence[str]) -> Message:
-    request, problem = found.problem.request, found.problem
+    request, problem = found.asked, found.problem
     aim, quantity = request.aims[index], problem.quantities[index]
     low = bool(found.after[index] < aim.low)
     parts = {"cannot": _cannot(quantity, aim, low)}
@@ -209,7 +209,7 @@ def _of_line(found: Balanced, column: int) -> Message:
     problem = found.problem
     number = problem.numbers[column]
     name = problem.request.mix.lines[number].ingredient.name
-    grams, limits = float(found.grams[column]), problem.request.limits.get(number, Limits())
+    grams, limits = float(found.grams[column]), found.asked.limits.get(number, Limits())
     if limits.is_pin:
         return Message("pulls-pinned", {"name": name, "grams": limits.low_g})
     if limits.high_g < inf and grams >= limits.high_g - _AT_LIMIT_G:

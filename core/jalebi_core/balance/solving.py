@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import partial
 from typing import Final
@@ -9,6 +10,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from jalebi_core.balance.job_context import pins_of_taste
 from jalebi_core.balance.programme import (
     Problem,
     is_whole,
@@ -53,13 +55,20 @@ _GRAIN_G: Final = ((0.0, 0.01), (2.0, 0.1), (20.0, 1.0))
 class Balanced:
     """A balance: g of each line of the mix, then of each of the ingredients that may come in; values of the aims.
 
-    ``before`` and ``after`` have shape (aims,); ``after`` is that of the rounded amounts.
+    ``before`` and ``after`` have shape (aims,); ``after`` is that of the rounded amounts. ``modest_for`` is what was
+    asked where that cannot be met and this stays modest instead.
     """
 
     problem: Problem
     grams: FloatArray
     before: FloatArray
     after: FloatArray
+    modest_for: BalanceRequest | None = None
+
+    @property
+    def asked(self) -> BalanceRequest:
+        """The request as it was asked."""
+        return self.modest_for or self.problem.request
 
     @property
     def met(self) -> tuple[bool, ...]:
@@ -83,16 +92,30 @@ def balance(request: BalanceRequest, watch: Watch = unwatched) -> Balanced:
     """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried.
 
     Where the aims cannot be met, the most of what taste and dose allow gives way if it may; where that does not help
-    either, at most a quarter of the mix moves towards them.
+    either, at most a quarter of the mix moves towards them, and what it tastes of stays.
     """
     found = _tried(checked(request), part_of(watch, 0.0, 0.5))
     if all(found.met):
         return found
     if request.caps_give and all((lifted := _tried(replace(request, lifted=True), part_of(watch, 0.5, 0.75))).met):
         return lifted
-    if request.most_moved is None and _share_moved(found) > _MUCH_MOVED:
-        return _tried(replace(request, most_moved=_MUCH_MOVED), part_of(watch, 0.75, 1.0))
+    with suppress(BalanceError):
+        modest = _tried(checked(_modest(request)), part_of(watch, 0.75, 1.0))
+        return replace(modest, modest_for=request)
     return found
+
+
+def _modest(request: BalanceRequest) -> BalanceRequest:
+    """Return a request in which no more than a quarter of the mix moves, and nothing of what it tastes of."""
+    asked = {number for share in request.shares for number in share.lines}
+    asked |= {number for ratio in request.ratios for number in ratio}
+    spoken = {aim.of for aim in request.aims}
+    pins = {
+        number: limits
+        for number, limits in pins_of_taste(request.mix, *asked).items()
+        if request.mix.lines[number].ingredient.slug not in spoken
+    }
+    return replace(request, most_moved=_MUCH_MOVED, limits={**pins, **request.limits})
 
 
 def _tried(request: BalanceRequest, watch: Watch) -> Balanced:
@@ -101,10 +124,6 @@ def _tried(request: BalanceRequest, watch: Watch) -> Balanced:
     if exact is None and not _is_possible(problem, problem.now):
         raise BalanceError("no-room", whole_g=problem.mass_g)
     return _balanced(problem, exact)
-
-
-def _share_moved(found: Balanced) -> float:
-    return float(np.abs(found.grams - found.problem.now).sum()) / 2 / found.problem.mass_g
 
 
 def _balanced(problem: Problem, exact: FloatArray | None) -> Balanced:
