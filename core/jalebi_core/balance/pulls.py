@@ -27,7 +27,8 @@ _HOLD_COSTS: Final = 3.0
 _CENTRE_COSTS: Final = 0.5
 _STYLE_COSTS: Final = 100.0
 _GLUCOSE_COSTS: Final = 30.0
-_STRICT_COSTS: Final = 3000.0
+_STRICT_STYLE_COSTS: Final = 250.0
+_STRICT_GLUCOSE_COSTS: Final = 3000.0
 """What a step of missing costs beside moving the whole mix, which costs 2; an aim that is missed costs a thousand."""
 
 
@@ -37,7 +38,7 @@ def held(request: BalanceRequest, like: Mix | None = None, *, strictly: bool = F
     Parameters
     ----------
     like : the mix whose figures they are held at, that of the request where none is given
-    strictly : whether free glucose counts as much as an aim, as it does in jobs
+    strictly : whether style and free glucose count for more, as they do in jobs
     """
     mix, origin = request.mix, like or request.origin or request.mix
     spoken = {aim.of for aim in request.aims}
@@ -45,8 +46,8 @@ def held(request: BalanceRequest, like: Mix | None = None, *, strictly: bool = F
         *_figures(origin, spoken),
         *_seasoning(origin, spoken),
         *_flavours(request, origin, spoken),
-        *_style(mix, origin, spoken),
-        *_glucose(mix, _STRICT_COSTS if strictly else _GLUCOSE_COSTS),
+        *_style(mix, origin, spoken, _STRICT_STYLE_COSTS if strictly else _STYLE_COSTS),
+        *_glucose(mix, _STRICT_GLUCOSE_COSTS if strictly else _GLUCOSE_COSTS),
     ]
     return replace(request, pulls=(*request.pulls, *pulls))
 
@@ -103,14 +104,14 @@ def _flavours(request: BalanceRequest, origin: Mix, spoken: set[str]) -> Iterabl
             yield Aim(of, dose.g_per_kg - room, dose.g_per_kg + room, _HOLD_COSTS / MISS_COSTS / 2 / room)
 
 
-def _style(mix: Mix, origin: Mix, spoken: set[str]) -> Iterable[Aim]:
+def _style(mix: Mix, origin: Mix, spoken: set[str], costs: float) -> Iterable[Aim]:
     """The bands of the style, made as wide as the mix is now."""
     row = origin.row()
     for of in _STYLE:
         band = mix.bands.get(of)
         if band is not None and of not in spoken:
             now = quantity_of(of, None, origin, ()).of_row(row)
-            yield Aim(of, min(band[0], now), max(band[1], now), _STYLE_COSTS / MISS_COSTS)
+            yield Aim(of, min(band[0], now), max(band[1], now), costs / MISS_COSTS)
 
 
 def _glucose(mix: Mix, costs: float) -> Iterable[Aim]:
