@@ -27,7 +27,7 @@ _HOLD_COSTS: Final = 3.0
 _CENTRE_COSTS: Final = 0.5
 _STYLE_COSTS: Final = 100.0
 _GLUCOSE_COSTS: Final = 30.0
-_STRICT_STYLE_COSTS: Final = 250.0
+_STRICT_STYLE_COSTS: Final = 150.0
 _STRICT_GLUCOSE_COSTS: Final = 3000.0
 """What a step of missing costs beside moving the whole mix, which costs 2; an aim that is missed costs a thousand."""
 
