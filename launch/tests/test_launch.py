@@ -16,6 +16,7 @@ from unittest import TestCase, mock
 
 from launch import secrets_file
 from launch.analyse import main as analyse
+from launch.cold import main as cold
 from launch.command import main as run_command
 from launch.database import Cluster, free_port
 from launch.find import main as find
@@ -96,6 +97,8 @@ class CommandTest(TestCase):
             ["test", "nothing"],
             ["analyse"],
             ["balance", "a", "b"],
+            ["cold"],
+            ["cold", "/no/such/question"],
             ["find"],
             ["find", "\x07"],
             ["read"],
@@ -139,6 +142,22 @@ class CommandTest(TestCase):
         self.assertAlmostEqual(cream["grams"], 470.4, delta=1)
         self.assertFalse(berries["sure"])
         self.assertIn("mixed berries", " ".join(recipe["questions"]))
+
+    def test_a_question_about_cold_is_answered_in_words_and_as_data(self) -> None:
+        question = {"format": "jalebi.cold", "version": 1, "ask": {"kind": "bath", "ice_g": 1000, "salt_g": 300}}
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            json.dump(question, file)
+            file.flush()
+            printed = {}
+            for options in ((), ("--json",)):
+                with contextlib.redirect_stdout(io.StringIO()) as output:
+                    self.assertEqual(cold([file.name, *options]), 0)
+                printed[options] = output.getvalue()
+        found = json.loads(printed["--json",])
+        self.assertAlmostEqual(found["t_c"], -21.1, delta=0.1)
+        self.assertGreaterEqual(found["seconds"], 0)
+        self.assertTrue(printed[()].startswith(found["said"]))
+        self.assertIn("gloves", printed[()])
 
     def test_the_readable_analysis_tells_what_stands_beside_the_mix(self) -> None:
         lines = [

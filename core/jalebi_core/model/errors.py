@@ -97,6 +97,10 @@ class BalanceError(JalebiError):
     """A balance request that contradicts itself or cannot be tried."""
 
 
+class HeatError(JalebiError):
+    """A question about cold and heat that cannot be answered as it is asked."""
+
+
 class MachineError(JalebiError):
     """A machine that cannot be."""
 

@@ -1,0 +1,1 @@
+"""Heat over time: what a mix gives off and takes up, and how fast."""
