@@ -46,7 +46,7 @@ def test_any_mix_gives_off_heat_as_it_cools_and_is_read_both_ways(mix: Mix) -> N
     assert (np.diff(found.ice_g) <= 1e-9).all()
     assert float(found.h_at(np.array(0.0))) == pytest.approx(0, abs=1e-9)
     assert (found.k_w_mk > 0).all()
-    assert (found.k_w_mk < 2.6).all()
+    assert (found.k_w_mk < 2.7).all()
     degrees = np.linspace(COLDEST_C, HOTTEST_C, 41)
     assert found.t_at(found.h_at(degrees)) == pytest.approx(degrees, abs=1e-6)
 
