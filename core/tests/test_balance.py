@@ -304,7 +304,8 @@ def test_a_file_with_a_request_is_read_and_answered_as_data() -> None:
 @pytest.mark.parametrize(
     ("changes", "message"),
     [({"aims": []}, "nothing to aim at"), ({"aims": [{"of": "fat", "mim": 3}]}, "an aim is"),
-     ({"aims": [{"of": "fat", "min": "much"}]}, "not a number"), ({"may_add": ["moon-dust"]}, "may_add: there is no"),
+     ({"aims": [{"of": "fat", "min": "much"}]}, "not a number"), ({"aims": [{"of": "fat", "min": 10**400}]}, "is inf"),
+     ({"may_add": ["moon-dust"]}, "may_add: there is no"),
      ({"may_add": "sugar"}, "list of at most"), ({"max_new": 1.5}, "whole number"), ({"max_new": 99}, "from none to"),
      ({"lines": [{"ingredient": "sugar", "amount": 5, "pin": "yes"}]}, "pin is true or false"),
      ({"lines": [{"ingredient": "sugar", "amount": 5, "step_g": 0}]}, "step_g is 0"),

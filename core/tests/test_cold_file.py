@@ -91,6 +91,11 @@ def test_what_cannot_be_asked_is_named_with_the_way_out(ask: object, said: str) 
         asked(ask)
 
 
+def test_a_number_beyond_all_measure_is_refused() -> None:
+    with pytest.raises(JalebiError, match="ice_g is inf, which is not a number"):
+        asked({"kind": "bath", "ice_g": 10**400})
+
+
 def test_a_mix_that_is_wanted_and_missing_is_named() -> None:
     with pytest.raises(JalebiError, match="Say mix in ask"):
         asked({"kind": "shock", "from_c": -18, "to_c": -8}, mix=None)

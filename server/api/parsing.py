@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
-from math import isfinite
+from math import inf, isfinite
 from typing import Final, NoReturn
 
 from django.http import HttpRequest
 from ninja.parser import Parser
 from ninja.types import DictStrAny
+
+from jalebi_core.formats.json_text import whole_number
 
 _LEAST: Final = 1e-100
 """Anything nearer to nothing is nothing: no amount is that small, and what is divided by it is beyond all numbers."""
@@ -18,7 +20,9 @@ class JsonParser(Parser):
     """Refuses what Python reads beyond JSON (NaN, Infinity), and numbers beyond all measure."""
 
     def parse_body(self, request: HttpRequest) -> DictStrAny:
-        body: DictStrAny = json.loads(request.body, parse_constant=_refuse, parse_float=_number)
+        body: DictStrAny = json.loads(
+            request.body, parse_constant=_refuse, parse_float=_number, parse_int=_whole_number
+        )
         return body
 
 
@@ -31,3 +35,10 @@ def _number(digits: str) -> float:
     if not isfinite(value):
         _refuse(digits[:20])
     return value if abs(value) >= _LEAST else 0.0
+
+
+def _whole_number(digits: str) -> int | float:
+    value = whole_number(digits)
+    if value in (inf, -inf):
+        _refuse(digits[:20])
+    return value

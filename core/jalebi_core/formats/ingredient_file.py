@@ -15,6 +15,7 @@ from itertools import islice
 from math import isfinite
 from typing import Any, Final
 
+from jalebi_core.formats.json_text import load_json
 from jalebi_core.model.components import KEYS
 from jalebi_core.model.composition import Composition, checked_name
 from jalebi_core.model.errors import CompositionError, IngredientFileError, JalebiError
@@ -225,7 +226,7 @@ def _piece(column: str, text: str) -> tuple[str, float]:
 
 def _from_json(text: str) -> list[_Row]:
     try:
-        data = json.loads(text)
+        data = load_json(text)
     except (ValueError, RecursionError):
         raise IngredientFileError("file-not-json") from None
     if not isinstance(data, dict) or data.get("format") != FORMAT or data.get("version") != VERSION:

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Any, Final, NoReturn
 
+from jalebi_core.formats.json_text import load_json
 from jalebi_core.formats.line_constraints import LINE_CONSTRAINT_KEYS, LineConstraints, read_line_constraints
 from jalebi_core.model.aims import read_aims, write_aims
 from jalebi_core.model.composition import Composition, checked_name
@@ -129,7 +130,7 @@ def json_object(data: bytes) -> dict[str, Any]:
     if len(data) > MOST_BYTES:
         raise MixError("mix-file-too-large", count=len(data) / 1000000.0)
     try:
-        content = json.loads(data.decode("utf-8-sig"), parse_constant=_refuse_constant)
+        content = load_json(data.decode("utf-8-sig"), _refuse_constant)
     except UnicodeDecodeError:
         raise MixError("mix-file-not-text") from None
     except RecursionError:

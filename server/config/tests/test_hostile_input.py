@@ -10,7 +10,8 @@ from config.tests.test_permissions import BODIES, PLACE
 from testing.described import description
 from testing.kitchen_case import LINES, KitchenCase
 
-NUMBERS = ("NaN", "Infinity", "-Infinity", "1e999", "1e-320", "1e300", "-1e300", "4294967296", "-1")
+MEASURELESS = ("NaN", "Infinity", "-Infinity", "1e999", "1" + 400 * "0")
+NUMBERS = (*MEASURELESS, "1e-320", "1e300", "-1e300", "4294967296", "-1")
 
 
 def numbers_of(schema: dict[str, Any], seen: tuple[str, ...] = ()) -> Iterator[tuple[str | int, ...]]:
@@ -58,7 +59,7 @@ class NumbersTest(KitchenCase):
                         sent = json.dumps(put(body, place, "NUMBER")).replace('"NUMBER"', number)
                         status, answer = self.send(method, self.filled(path), sent.encode())
                         self.assertLess(status, 500, answer)
-                        if number in ("NaN", "Infinity", "-Infinity", "1e999"):
+                        if number in MEASURELESS:
                             self.assertEqual(status, 400)
         self.assertGreater(tried, 500)
 

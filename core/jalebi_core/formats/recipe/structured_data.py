@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
 from collections.abc import Iterator
 from html import unescape
 from itertools import islice
 from typing import Any, Final
 
+from jalebi_core.formats.json_text import load_json
 from jalebi_core.formats.recipe.source import LONGEST_PARAGRAPH, MOST_LINES, MOST_STEPS, RecipeSource
 from jalebi_core.quantities.typed_line import LONGEST_LINE
 
@@ -20,7 +20,7 @@ _TAG: Final = re.compile(r"<[^<>]{0,200}>")
 def find_recipe(text: str) -> RecipeSource | None:
     """Return the first recipe in a JSON text, None where there is none; raises ValueError for what is no JSON."""
     try:
-        data = json.loads(text)
+        data = load_json(text)
     except RecursionError:
         raise ValueError("lists within lists without end") from None
     found = next(_recipes_in(data), None)
