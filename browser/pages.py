@@ -71,6 +71,46 @@ def to_advice(page: Page) -> None:
     page.get_by_role("heading", name="Would help").wait_for()
 
 
+def to_over_time(page: Page) -> None:
+    """How a mix goes cold over time, in its tub."""
+    to_bench(page)
+    page.get_by_role("radio", name="over time").click()
+    page.locator("[data-over-time]", has_text="Scoops from").wait_for()
+
+
+def to_run(page: Page) -> None:
+    """How a mix freezes in its machine, where it stalls, and what would help."""
+    to_advice(page)
+    page.locator("[data-run]").get_by_role("button").click()
+    page.get_by_label("Base, °C").fill("25")
+    page.get_by_label("Bowl frozen, h").fill("9")
+    page.get_by_role("heading", name="Would do it").wait_for()
+
+
+def to_ice(page: Page) -> None:
+    """Ice and salt for a mix."""
+    to_bench(page)
+    page.get_by_role("button", name="More about this mix").click()
+    page.get_by_role("menuitem", name="Ice and salt…").click()
+    page.get_by_role("button", name="Take these").wait_for()
+
+
+def to_label(page: Page) -> None:
+    """The draft of the label of a mix."""
+    to_bench(page)
+    page.get_by_role("button", name="More about this mix").click()
+    page.get_by_role("menuitem", name="Draft of the label…").click()
+    page.get_by_text("Ingredients:").wait_for()
+
+
+def to_pot(page: Page) -> None:
+    """The pot of a mix: how it cools, and what its heat was worth."""
+    to_bench(page)
+    page.get_by_role("button", name="More about this mix").click()
+    page.get_by_role("menuitem", name="Pot and cooling…").click()
+    page.get_by_text("in the salted ice bath", exact=True).wait_for()
+
+
 def to_batches(page: Page) -> None:
     """The list of batches."""
     to_station(page, "Batches")

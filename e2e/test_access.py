@@ -14,16 +14,21 @@ from browser.pages import (
     to_batches,
     to_bench,
     to_figures,
+    to_ice,
     to_kitchen,
+    to_label,
     to_line,
     to_machines,
     to_mixes,
     to_notes,
+    to_over_time,
     to_paste,
     to_people,
+    to_pot,
     to_preparation,
     to_recipe,
     to_revisions,
+    to_run,
     to_share,
     to_sheet,
     to_shelf,
@@ -50,7 +55,7 @@ def in_dark(page: Page) -> None:
 
 VIEWS = (
     *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
-    *(to_kitchen, to_units, to_people),
+    *(to_kitchen, to_units, to_people, to_over_time),
 )
 
 
@@ -125,7 +130,13 @@ class AccessTest(BrowserCase):
 
     def test_no_dialog_breaks_a_rule(self) -> None:
         self.browse(in_light)
-        dialogs = (to_line, to_figures, to_size, to_revisions, to_table, to_machines, to_notes)
+        dialogs = (
+            *(to_line, to_figures, to_size, to_revisions, to_table, to_machines, to_notes),
+            to_run,
+            to_ice,
+            to_pot,
+            to_label,
+        )
         self.assertEqual(self.browse(lambda page: seen(page, dialogs, faults_of_dialog)), [])
 
 

@@ -140,7 +140,7 @@ class SwapTest(BrowserCase):
         page.keyboard.press("Escape")
         expect(page.get_by_text("Egg yolk contains egg.")).to_be_visible()
         page.get_by_role("button", name="What could stand in?").click()
-        page.get_by_role("textbox", name="yolk").fill("18,4")
+        page.get_by_role("dialog").get_by_role("textbox", name="yolk").fill("18,4")
         page.get_by_role("button", name="weighed so").click()
         expect(page.get_by_text("= 74 g, by yolk 18.4 g")).to_be_attached()
         page.get_by_role("button", name=re.compile("^Swap for")).first.click()

@@ -7,7 +7,8 @@ import sys
 import time
 from typing import Any
 
-from jalebi_core.formats.cold_file import answer, read_question
+from jalebi_core.formats.cold_answers import answer
+from jalebi_core.formats.cold_file import read_question
 from jalebi_core.model.errors import JalebiError
 
 from .analyse import read_file
@@ -35,7 +36,7 @@ def main(arguments: list[str]) -> int:
 def _table(found: dict[str, Any]) -> str:
     lists = {key: value for key, value in found.items() if isinstance(value, list) and key != "cautions"}
     numbers = {key: value for key, value in found.items() if isinstance(value, float) and key != "seconds"}
-    rows = [f"  {key:<16}{_figure(value):>10}" for key, value in numbers.items()]
+    rows = [f"  {key:<20}{_figure(value):>10}" for key, value in numbers.items()]
     if lists:
         rows += ["", "".join(f"{key:>14}" for key in lists)]
         rows += ["".join(f"{_figure(value):>14}" for value in row) for row in zip(*lists.values(), strict=True)]

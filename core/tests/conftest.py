@@ -11,6 +11,7 @@ import pytest
 from hypothesis import HealthCheck, settings
 from hypothesis import strategies as st
 
+from jalebi_core.heat.enthalpy import Thermal, thermal
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
@@ -43,6 +44,27 @@ def staged(*lines: tuple[str, float, str | None], style: str | None = None, over
     """Return a mix of shelf ingredients, each at a stage."""
     put = tuple(Line(find(slug), grams, stage) for slug, grams, stage in lines)
     return Mix("test mix", put, style, overrun_pct)
+
+
+MILK = {"lactose": 5.45, "milk_protein": 3.7, "milk_salts": 0.85}
+HEAT_MIXES: dict[str, tuple[dict[str, float], float]] = {
+    "plain 12/10/16": ({"milk_fat": 12, **MILK, "sucrose": 16, "water": 62}, 30),
+    "dextrose gelato": ({"milk_fat": 7, **MILK, "sucrose": 12, "glucose": 5, "water": 66}, 30),
+    "fruit sorbet": ({"sucrose": 20, "glucose": 6, "fructose": 2, "water": 72}, 25),
+    "watery sorbet": ({"sucrose": 18, "water": 82}, 25),
+}
+"""g by component in 100 g, and % overrun, of the mixes that the reference tables of heat are of."""
+
+
+def plain_mix(parts: dict[str, float], overrun_pct: float) -> Mix:
+    """Return a mix of g by component in 100 g."""
+    return Mix("test", (Line(Ingredient(Composition("test", parts)), 100.0),), overrun_pct=overrun_pct)
+
+
+def heat_table(name: str) -> Thermal:
+    """Return the thermal table of a mix of the reference tables of heat."""
+    parts, overrun_pct = HEAT_MIXES[name]
+    return thermal(plain_mix(parts, overrun_pct).row(), overrun_pct)
 
 
 DAIRY = (("whole-milk", 550.0), ("cream-36", 220.0), ("skim-milk-powder", 40.0), ("sugar", 160.0))

@@ -6,32 +6,21 @@ import numpy as np
 import pytest
 from hypothesis import given
 
-from conftest import DAIRY, mix_of, mixes, reference_rows, solution
+from conftest import DAIRY, HEAT_MIXES, heat_table, mix_of, mixes, plain_mix, reference_rows, solution
 from jalebi_core.heat.enthalpy import COLDEST_C, HOTTEST_C, Thermal, melted_pct, thermal
 from jalebi_core.heat.properties import of_components
-from jalebi_core.model.composition import Composition
-from jalebi_core.model.ingredient import Ingredient
-from jalebi_core.model.mix import Line, Mix
-
-MILK = {"lactose": 5.45, "milk_protein": 3.7, "milk_salts": 0.85}
-MIXES: dict[str, tuple[dict[str, float], float]] = {
-    "plain 12/10/16": ({"milk_fat": 12, **MILK, "sucrose": 16, "water": 62}, 30),
-    "dextrose gelato": ({"milk_fat": 7, **MILK, "sucrose": 12, "glucose": 5, "water": 66}, 30),
-    "fruit sorbet": ({"sucrose": 20, "glucose": 6, "fructose": 2, "water": 72}, 25),
-    "watery sorbet": ({"sucrose": 18, "water": 82}, 25),
-}
+from jalebi_core.model.mix import Mix
 
 
 def table(parts: dict[str, float], overrun_pct: float = 30) -> Thermal:
-    composition = Composition("test", parts)
-    return thermal(Mix("test", (Line(Ingredient(composition), 100.0),)).row(), overrun_pct)
+    return thermal(plain_mix(parts, overrun_pct).row(), overrun_pct)
 
 
 @pytest.mark.parametrize(
     "row", reference_rows("heat/enthalpy.csv"), ids=lambda row: f"{row['mix']} {row['t_c']}".replace("/", "-")
 )
 def test_heat_ice_and_conductivity_are_those_of_an_independent_integration(row: dict[str, str]) -> None:
-    mix = table(*MIXES[row["mix"]])
+    mix = heat_table(row["mix"])
     celsius = np.array(float(row["t_c"]))
     enthalpy = float(row["h_kj_kg"])
     assert float(mix.h_at(celsius)) == pytest.approx(enthalpy, abs=max(2.5, 0.02 * abs(enthalpy)))
@@ -72,7 +61,7 @@ def test_what_holds_no_water_never_freezes(parts: dict[str, float], heat: float)
 
 def test_fat_gives_off_little_between_the_fridge_and_the_machine() -> None:
     """The heat of crystals is from 40 °C down; from 5 to −5 °C a mix of 12 % milk fat gives 1 to 2 kJ/kg of it."""
-    dairy, oil = (table({**MIXES["plain 12/10/16"][0], "milk_fat": 0, fat: 12}) for fat in ("milk_fat", "egg_fat"))
+    dairy, oil = (table({**HEAT_MIXES["plain 12/10/16"][0], "milk_fat": 0, fat: 12}) for fat in ("milk_fat", "egg_fat"))
 
     def given_off(mix: Thermal, warm: float, cold: float) -> float:
         return float(mix.h_at(np.array(warm)) - mix.h_at(np.array(cold)))
@@ -90,11 +79,11 @@ def test_the_oil_of_nuts_stays_liquid() -> None:
 
 @pytest.mark.parametrize(("to_c", "melted"), [(-12, 9), (-10, 14), (-8, 22), (-6, 35), (-4, 59)])
 def test_heat_shock_melts_the_published_share_of_the_ice(to_c: float, melted: float) -> None:
-    assert melted_pct(table(*MIXES["plain 12/10/16"]), -18, to_c) == pytest.approx(melted, abs=1)
+    assert melted_pct(heat_table("plain 12/10/16"), -18, to_c) == pytest.approx(melted, abs=1)
 
 
 def test_cooling_melts_nothing_and_what_is_liquid_has_nothing_to_melt() -> None:
-    mix = table(*MIXES["plain 12/10/16"])
+    mix = heat_table("plain 12/10/16")
     assert melted_pct(mix, -12, -18) == 0
     assert melted_pct(mix, 4, 20) == 0
 

@@ -21,7 +21,6 @@ from jalebi_core.physics.firmness import air_factor, firmness, firmness_word, ha
 from jalebi_core.physics.freezing import frozen_at
 from jalebi_core.physics.freezing_power import freezing_power_pac, freezing_power_per_100g_water
 from jalebi_core.physics.phases import phases_of
-from jalebi_core.physics.standing import standing_min
 from jalebi_core.physics.sweetness import sweetness_pod
 from jalebi_core.shelf.catalogue import catalogue, find
 
@@ -204,11 +203,3 @@ def test_scoop_marks_are_as_sure_as_the_ingredients() -> None:
     assert scooping_uncertainty_c(exact) == 0.7
     fruity = mix_of(("strawberry-puree", 700), ("sugar", 160), ("dextrose", 60))
     assert 0.75 < scooping_uncertainty_c(fruity) < 2.5
-
-
-def test_a_tub_takes_longer_to_a_warmer_end_and_about_twenty_minutes_to_a_scoop() -> None:
-    row = mix_of(*DAIRY).row()
-    minutes = [standing_min(row, 30.0, -18.0, end) for end in (-16.0, -14.0, -12.0)]
-    assert minutes == sorted(minutes)
-    assert 10 < minutes[2] < 45
-    assert standing_min(row, 80.0, -18.0, -12.0) < minutes[2]

@@ -91,7 +91,7 @@ def test_a_trial_that_fitted_does_not_prove_the_full_batch() -> None:
 def test_kinds_are_in_order_and_warn_of_salt_ice() -> None:
     kinds = machine_kinds()
     assert set(kinds) == {
-        "canister", "compressor", "ice-and-salt", "batch-freezer", "bag", "cook-and-freeze", "no-churn",
+        "canister", "compressor", "ice-and-salt", "batch-freezer", "soft-serve", "bag", "cook-and-freeze", "no-churn",
     }  # fmt: skip
     for kind in kinds.values():
         assert 0 <= kind.least <= kind.part <= kind.most <= 100

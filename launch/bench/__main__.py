@@ -7,7 +7,7 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import balance_proof, balance_speed, command_speed, core_speed
+from . import balance_proof, balance_speed, command_speed, core_speed, heat_speed, label_speed
 
 
 def main(arguments: list[str]) -> int:
@@ -16,7 +16,14 @@ def main(arguments: list[str]) -> int:
         print("jalebi: bench takes nothing after it.", file=sys.stderr)
         return 2
     print("Figures are medians unless said; “SHORT” is short of what is asked.")
-    for figures in (core_speed.figures, balance_speed.figures, balance_proof.figures, command_speed.figures):
+    for figures in (
+        core_speed.figures,
+        heat_speed.figures,
+        label_speed.figures,
+        balance_speed.figures,
+        balance_proof.figures,
+        command_speed.figures,
+    ):
         for figure in figures():
             print(figure.line(), flush=True)
     try:

@@ -51,12 +51,14 @@ def figures(server: DemoServer) -> list[Figure]:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         first_page, bench = _weights(page, server)
         durations = _edits(page, server)
+        with_forecasts = _edits(page, server, over_time=True)
         browser.close()
     return [
         Figure("scripts and styles of the first page, compressed", first_page, 150.0, "kB"),
         Figure("scripts and styles of the Bench in all, compressed", bench, 200.0, "kB"),
         Figure(f"edit to repaint in Chromium, {_LINES} lines, p95", p95(durations), 60.0, "ms"),
         Figure("the same, median", median(durations), 60.0, "ms"),
+        Figure("the same with a machine and cold over time, p95", p95(with_forecasts), 60.0, "ms"),
     ]
 
 
@@ -83,15 +85,19 @@ def _long_mix(server: DemoServer) -> int:
     made = json.loads(client.call("POST", client.in_kitchen("/mixes"), {"name": "Forty lines", "style": "ice-cream"}))
     others = [slug for slug in catalogue() if slug != "sugar"][: _LINES - 1]
     lines = [{"ingredient": slug, "typed": "20", "unit": "g", "stage": "pot"} for slug in ("sugar", *others)]
-    draft = {"name": made["name"], "style": made["style"], "lines": lines}
+    machine = json.loads(client.call("GET", client.in_kitchen("/machines")))[0]["id"]
+    draft = {"name": made["name"], "style": made["style"], "machine": machine, "lines": lines}
     client.call("PUT", client.in_kitchen(f"/mixes/{made['id']}"), draft, made["version"])
     return int(made["id"])
 
 
-def _edits(page: Page, server: DemoServer) -> list[float]:
+def _edits(page: Page, server: DemoServer, *, over_time: bool = False) -> list[float]:
     page.goto(f"{server.address}bench/{_long_mix(server)}")
     page.locator("[data-verdict]", has_text="freezer").wait_for()
     page.wait_for_load_state("networkidle")
+    if over_time:
+        page.get_by_role("radio", name="over time").click()
+        page.locator("[data-over-time]").wait_for()
     durations = []
     for edit in range(_WARM + _EDITS):
         durations.append(float(page.evaluate(_TIMED_EDIT, str(60 + 2 * edit))))

@@ -14,6 +14,7 @@ from analysis.balance_schemas import BalanceQuestion, Proposal
 from analysis.composition_table import composition_table
 from analysis.details import details_of
 from analysis.draft_analysis import analyse_draft
+from analysis.labels import LabelDraftOut, LabelQuestion, label_draft
 from analysis.line_insights import line_insights
 from analysis.scale_schemas import ScaleOut, ScaleQuestion, TableOut
 from analysis.scaling import scaled_draft
@@ -97,6 +98,12 @@ def _proposal_job(job: Job) -> JobOut[Proposal]:
 def cooks_table(request: HttpRequest, payload: DraftToAnalyse) -> TableOut | None:
     """Return the cook's table of a draft: what every line brings to the whole."""
     return composition_table(kitchen_of(request), payload)
+
+
+@router.post("/label-drafts", response=LabelDraftOut | None)
+def draft_label(request: HttpRequest, payload: LabelQuestion) -> LabelDraftOut | None:
+    """Draft the label of a draft, by the rules of a region."""
+    return label_draft(kitchen_of(request), payload)
 
 
 @router.post("/scalings", response=ScaleOut)

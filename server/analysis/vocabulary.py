@@ -13,10 +13,12 @@ from jalebi_core.advice.first_drafts import approaches
 from jalebi_core.assessment.explanations import explanations
 from jalebi_core.balance.jobs import JOBS
 from jalebi_core.balance.quantities import aimable
+from jalebi_core.heat.tub import PLACES, WALLS
 from jalebi_core.model.strata import STRATA
 from jalebi_core.model.styles import MIX_IN_STAGES, STAGES, styles
 from jalebi_core.physics.firmness import FIRMNESS_WORDS
 from jalebi_core.production.machines import machine_kinds
+from jalebi_core.production.runs import is_stirred, usual_bowl_l
 from jalebi_core.quantities.amounts import GRAMS_PER_UNIT, ML_PER_SPOON, ML_PER_UNIT, PER_SHARE
 from jalebi_core.regulation.allergens import ALLERGENS
 from jalebi_core.regulation.cautions import REGIONS
@@ -59,6 +61,19 @@ class ExplanationOut(Named):
     rule: str
 
 
+class MachineKindOut(Named):
+    """A kind of machine, the L of its usual bowl, and whether it freezes as it stirs."""
+
+    bowl_l: float
+    stirred: bool
+
+
+class PlaceKindOut(Named):
+    """A kind of place that a tub can stand in, and how cold or warm that usually is."""
+
+    air_c: float
+
+
 class Vocabulary(BaseModel):
     """The words that screens share, in the order they are shown."""
 
@@ -67,7 +82,9 @@ class Vocabulary(BaseModel):
     mix_in_stages: list[str]
     styles: list[StyleOut]
     approaches: list[ApproachOut]
-    machines: list[Named]
+    machines: list[MachineKindOut]
+    places: list[PlaceKindOut]
+    walls: list[Named]
     jobs: list[JobOut]
     aimable: list[Aimable]
     units: list[str]
@@ -91,7 +108,12 @@ def vocabulary(request: HttpRequest) -> Vocabulary:
             ApproachOut(key=approach.key, name=approach.name, says=approach.says, styles=list(approach.drafts))
             for approach in approaches().values()
         ],
-        machines=[Named(key=kind.key, name=kind.name) for kind in machine_kinds().values()],
+        machines=[
+            MachineKindOut(key=kind.key, name=kind.name, bowl_l=usual_bowl_l(kind.key), stirred=is_stirred(kind))
+            for kind in machine_kinds().values()
+        ],
+        places=[PlaceKindOut(key=key, name=place.name, air_c=place.air_c) for key, place in PLACES.items()],
+        walls=[Named(key=key, name=wall.name) for key, wall in WALLS.items()],
         jobs=[JobOut(key=job.key, name=job.name, asks=job.asks) for job in JOBS.values()],
         aimable=[Aimable(key=key, name=name, unit=unit) for key, name, unit in aimable()],
         units=[*GRAMS_PER_UNIT, *ML_PER_UNIT, *ML_PER_SPOON["metric"], *PER_SHARE],

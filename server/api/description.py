@@ -38,6 +38,8 @@ _MADE: Final[Mapping[str, tuple[str, str]]] = {
     "MixOut": ("mix_id", "id"),
     "BatchOut": ("batch_id", "id"),
     "MachineOut": ("machine_id", "id"),
+    "KitchenPlaceOut": ("place_id", "id"),
+    "VesselOut": ("vessel_id", "id"),
     "NoteOut": ("note_id", "id"),
     "StockOut": ("stock_id", "id"),
     "IngredientDetail": ("slug", "slug"),

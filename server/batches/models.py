@@ -35,6 +35,7 @@ class Entry(AppendOnly):
         TICKED = "ticked"
         NOTE = "note"
         TASTED = "tasted"
+        CHURNED = "churned"
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="entries")
     kind = models.CharField(max_length=10, choices=Kind.choices)

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from batches.logged_runs import log_run
 from batches.models import Batch, Entry
 from batches.schemas import NewEntry
 from jalebi_core.formats.snapshot import read_ingredient
@@ -43,6 +44,9 @@ def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
             raise MixError("batch-line-missing", number=entry.line, last=len(lines) - 1)
     elif entry.line is not None:
         raise MixError("entry-belongs-to-batch", kind=entry.kind)
+    if entry.kind == "churned":
+        log_run(person, batch, entry.run)
+        return
     value = _value(entry, lines[entry.line] if entry.line is not None else None, spoons_of(person.kitchen))
     Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
 

@@ -14,12 +14,13 @@ from jalebi_core.model.styles import MIX_IN_STAGES
 
 @dataclass(slots=True)
 class BatchState:
-    """What the entries of a batch come to: amounts and ticks by number of the line, a note, how it was tasted."""
+    """What the entries of a batch come to: amounts and ticks by number of the line, a note, its taste and its run."""
 
     weighed: dict[int, dict[str, Any]] = field(default_factory=dict)
     ticked: set[int] = field(default_factory=set)
     note: str = ""
     tasted: str | None = None
+    churned: dict[str, Any] | None = None
 
 
 def replay(entries: Iterable[Entry]) -> BatchState:
@@ -30,6 +31,8 @@ def replay(entries: Iterable[Entry]) -> BatchState:
             _replay_line(state, entry.line, entry)
         elif entry.kind == Entry.Kind.NOTE:
             state.note = entry.value or ""
+        elif entry.kind == Entry.Kind.CHURNED:
+            state.churned = entry.value
         else:
             state.tasted = entry.value
     return state

@@ -12,10 +12,24 @@ from analysis.serialize import MixAnalysis
 from ingredients.schemas import Part
 
 
-class NewEntry(BaseModel):
-    """One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked."""
+class Churned(BaseModel):
+    """A run of a batch in a machine: from how warm, how long the bowl was frozen, and how many minutes it took.
 
-    kind: Literal["weighed", "ticked", "note", "tasted"]
+    ``grams`` went in, all that was made where none are said.
+    """
+
+    machine: Annotated[int, Field(ge=1, lt=2**63)]
+    minutes: Annotated[float, Field(gt=0, le=600)]
+    grams: Annotated[float, Field(gt=0, le=1_000_000)] | None = None
+    start_c: Annotated[float, Field(ge=-5, le=100)] = 4
+    prefreeze_h: Annotated[float, Field(ge=0, le=1000)] = 24
+
+
+class NewEntry(BaseModel):
+    """One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked, ``run`` for churned."""
+
+    kind: Literal["weighed", "ticked", "note", "tasted", "churned"]
+    run: Churned | None = None
     line: Annotated[int, Field(ge=0)] | None = None
     text: Annotated[str, Field(max_length=4000)] = ""
     done: bool = True
@@ -56,6 +70,13 @@ class BatchSummary(BatchHead):
     lines: int
 
 
+class ChurnedOut(Churned):
+    """A run as it was logged, and how fast the machine was in it beside its kind."""
+
+    machine_name: str
+    factor: float
+
+
 class BatchOut(BatchHead):
     """A batch with its sheet and its two analyses; none as made when nothing went in.
 
@@ -70,6 +91,7 @@ class BatchOut(BatchHead):
     allergens: list[str]
     may_hold: list[str]
     allergens_not_stated: list[str]
+    churned: ChurnedOut | None
 
 
 class BatchOfMix(BaseModel):

@@ -9,7 +9,7 @@ from analysis.draft_analysis import serialize_cost
 from analysis.serialize import serialize_analysis
 from batches.models import Batch
 from batches.replay import BatchState, mix_as_made, replay
-from batches.schemas import BatchHead, BatchLine, BatchOut, BatchSummary
+from batches.schemas import BatchHead, BatchLine, BatchOut, BatchSummary, ChurnedOut
 from ingredients.schemas import Part
 from ingredients.serialize import parts_of_lines
 from jalebi_core.assessment.analysis import analyse_mix
@@ -36,6 +36,7 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
         allergens=list(held.contains),
         may_hold=list(held.may_hold),
         allergens_not_stated=list(held.not_stated),
+        churned=ChurnedOut(**state.churned) if state.churned else None,
     )
 
 

@@ -15,12 +15,15 @@ from api.description import JalebiAPI
 from api.problems import answer_problems
 from batches.api import router as batches
 from demo.examples import router as examples
+from forecasts.api import router as forecasts
 from ingredients.api import router as ingredients
 from kitchens.api import router as kitchen
 from kitchens.machines import router as machines
 from kitchens.people import router as people
+from kitchens.places import router as places
 from kitchens.session import router as session
 from kitchens.sign_in import KitchenSession, notation_for
+from kitchens.vessels import router as vessels
 from mixes.api import router as mixes
 from mixes.notes import router as notes
 from mixes.revisions_api import router as revisions
@@ -31,7 +34,10 @@ api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=Non
 answer_problems(api, notation_for)
 for router in (session, vocabulary):
     api.add_router("", router)
-for router in (kitchen, people, machines, ingredients, analysis, mixes, revisions, notes, uses, batches, examples):
+for router in (
+    kitchen, people, machines, places, vessels, ingredients, analysis, forecasts, mixes, revisions, notes, uses,
+    batches, examples,
+):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 
 

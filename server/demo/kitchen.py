@@ -21,7 +21,7 @@ from ingredients.schemas import Preparation
 from ingredients.shelf_cache import ingredients_of
 from ingredients.shipped import stock_shelf
 from jalebi_core.quantities.amounts import read_amount
-from kitchens.models import Kitchen, Machine, Person
+from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from mixes.drafts import draft_lines, save_draft
 from mixes.files import mix_from_file
 from mixes.list_schemas import Marks
@@ -47,8 +47,10 @@ def make_demo() -> Kitchen:
     kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
     stock_shelf(kitchen)
-    equipment = json.loads((_FILES / "shelf" / "machines.json").read_text(encoding="utf-8"))
-    Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment)
+    equipment = json.loads((_FILES / "shelf" / "equipment.json").read_text(encoding="utf-8"))
+    Machine.objects.bulk_create(Machine(kitchen=kitchen, **machine) for machine in equipment["machines"])
+    Place.objects.bulk_create(Place(kitchen=kitchen, **place) for place in equipment["places"])
+    Vessel.objects.bulk_create(Vessel(kitchen=kitchen, **vessel) for vessel in equipment["vessels"])
     _fill_shelf(keeper, json.loads((_FILES / "shelf" / "shelf.json").read_text(encoding="utf-8")))
     mixes = {path.stem: mix_from_file(kitchen, path.read_bytes()) for path in sorted(_FILES.glob("*.json"))}
     for mixed, points in json.loads((_FILES / "batches" / "revisions.json").read_text(encoding="utf-8")).items():
@@ -134,7 +136,10 @@ def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:
     save_draft(mix.kitchen, mix.pk, mix.version, draft)
 
 
-def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, object]]) -> None:
+def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, Any]]) -> None:
     batch = begin_batch(keeper, mix.pk, timezone.now() - timedelta(days=days_ago))
+    machines = {machine.name: machine.pk for machine in Machine.objects.of(keeper.kitchen)}
     for entry in entries:
+        if run := entry.get("run"):
+            entry["run"] = {**run, "machine": machines[run["machine"]]}
         add_entry(keeper, batch, NewEntry.model_validate(entry))

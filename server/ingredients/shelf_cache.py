@@ -179,6 +179,11 @@ def _machines(kitchen_id: int, _shelf_version: int) -> Mapping[int, Machine]:
     return {row.pk: row.to_core() for row in MachineRow.objects.of(kitchen_id)}
 
 
+def machines_of(kitchen: Kitchen) -> Mapping[int, Machine]:
+    """Return the machines of a kitchen by their numbers, remembered like its shelf."""
+    return _machines(kitchen.pk, kitchen.shelf_version)
+
+
 def cached_machine(kitchen: Kitchen, number: int | None) -> Machine | None:
-    """Return a machine of a kitchen by its number, remembered like its shelf; None where there is none."""
-    return None if number is None else _machines(kitchen.pk, kitchen.shelf_version).get(number)
+    """Return a machine of a kitchen by its number; None where there is none."""
+    return None if number is None else machines_of(kitchen).get(number)

@@ -13,7 +13,6 @@ from api.problems import ConflictError
 from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MachineError
-from jalebi_core.production.machines import machine
 from jalebi_core.wording.notation import Notation
 from kitchens.models import Machine, notation_of
 from kitchens.sign_in import kitchen_of
@@ -22,12 +21,24 @@ router = Router(tags=["kitchen"])
 MOST_MACHINES = 40
 
 
+class ProgrammeIn(BaseModel):
+    """A programme or a mark of a machine: where it draws, and after how many minutes it stops, where it does."""
+
+    name: Annotated[str, Field(min_length=1, max_length=40)]
+    draw_c: Annotated[float, Field(ge=-30, le=0)] | None = None
+    max_min: Annotated[float, Field(ge=1, le=600)] | None = None
+
+
+Programmes = Annotated[list[ProgrammeIn], Field(max_length=20)]
+
+
 class MachineIn(BaseModel):
-    """A machine: what it is called here, its kind, and the L of its bowl."""
+    """A machine: what it is called here, its kind, the L of its bowl, and its programmes, the usual one first."""
 
     name: Annotated[str, Field(min_length=1, max_length=100)]
     kind: Annotated[str, Field(max_length=40)]
     bowl_l: float
+    programmes: Programmes = []
 
 
 class MachineChange(BaseModel):
@@ -36,10 +47,14 @@ class MachineChange(BaseModel):
     name: Annotated[str, Field(min_length=1, max_length=100)] | None = None
     kind: Annotated[str, Field(max_length=40)] | None = None
     bowl_l: Annotated[float, Field(gt=0)] | None = None
+    programmes: Programmes | None = None
 
 
 class MachineOut(MachineIn):
-    """A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind."""
+    """A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind.
+
+    ``factor`` is how fast it is beside its kind, as ``logged`` runs say, within a share of ``factor_sd``.
+    """
 
     id: int
     version: int
@@ -47,6 +62,9 @@ class MachineOut(MachineIn):
     most_pct: float
     before: str
     caution: str | None
+    factor: float
+    factor_sd: float
+    logged: int
 
 
 def _out(row: Machine, notation: Notation) -> MachineOut:
@@ -61,6 +79,10 @@ def _out(row: Machine, notation: Notation) -> MachineOut:
         most_pct=kind.most,
         before=kind.before,
         caution=notation.text(kind.caution) if kind.caution else None,
+        programmes=[ProgrammeIn(**one) for one in row.programmes],
+        factor=row.factor,
+        factor_sd=row.factor_sd,
+        logged=row.logged,
     )
 
 
@@ -77,7 +99,7 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     kitchen = kitchen_of(request)
     if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
         raise MachineError("too-many-machines", most_machines=MOST_MACHINES)
-    added = _filled(Machine(kitchen=kitchen), payload.name, payload.kind, payload.bowl_l)
+    added = _filled(Machine(kitchen=kitchen), payload)
     return Status(201, _out(added, notation_of(kitchen)))
 
 
@@ -93,8 +115,9 @@ def change_machine(
             raise ConflictError("Somebody else changed this machine meanwhile. Look at it again.", version=row.version)
         row.version += 1
         tag(response, row.version)
-        filled = _filled(row, payload.name or row.name, payload.kind or row.kind, payload.bowl_l or row.bowl_l)
-        return _out(filled, notation_of(kitchen))
+        kept = {"name": row.name, "kind": row.kind, "bowl_l": row.bowl_l, "programmes": row.programmes}
+        changes = {key: value for key, value in payload.model_dump(exclude_unset=True).items() if value is not None}
+        return _out(_filled(row, MachineIn.model_validate({**kept, **changes})), notation_of(kitchen))
 
 
 @router.delete("/machines/{machine_id}", response={204: None})
@@ -104,9 +127,11 @@ def remove_machine(request: HttpRequest, machine_id: int) -> Status[None]:
     return Status(204, None)
 
 
-def _filled(row: Machine, name: str, kind: str, bowl_l: float) -> Machine:
+def _filled(row: Machine, wanted: MachineIn) -> Machine:
     """Save a machine as it is asked for; raises CompositionError and MachineError for what cannot be."""
-    row.name, row.kind, row.bowl_l = checked_name(name, "the machine"), kind, bowl_l
-    machine(row.name, row.kind, row.bowl_l)
+    row.name, row.kind, row.bowl_l = checked_name(wanted.name, "the machine"), wanted.kind, wanted.bowl_l
+    programmes = [{**one.model_dump(), "name": checked_name(one.name, "the programme")} for one in wanted.programmes]
+    row.programmes = programmes
+    row.to_core()
     row.save()
     return row

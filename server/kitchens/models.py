@@ -9,8 +9,10 @@ from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from jalebi_core.assessment.serving_conditions import CABINET_C
+from jalebi_core.heat.tub import PLACES
+from jalebi_core.heat.tub import Place as CorePlace
 from jalebi_core.production.machines import Machine as CoreMachine
-from jalebi_core.production.machines import machine
+from jalebi_core.production.machines import Programme, Tuning, machine
 from jalebi_core.production.scaling import LOSS_PCT, SCOOP_ML, KitchenConstants
 from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.wording.notation import LOCALES, Notation, TemperatureUnit
@@ -106,6 +108,12 @@ class Machine(KitchenOwned):
     name = models.CharField(max_length=100)
     kind = models.CharField(max_length=40)
     bowl_l = models.FloatField()
+    programmes = models.JSONField(default=list)
+    """Its programmes or marks: objects of ``name``, ``draw_c`` and ``max_min``, the first of them the usual one."""
+    factor = models.FloatField(default=1.0)
+    """What its logged runs say of its speed, beside ``factor_sd`` and how many they are, ``logged``."""
+    factor_sd = models.FloatField(default=Tuning().sd)
+    logged = models.PositiveIntegerField(default=0)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -116,7 +124,52 @@ class Machine(KitchenOwned):
 
     def to_core(self) -> CoreMachine:
         """Return the machine as the core knows it; raises MachineError for one that cannot be."""
-        return machine(self.name, self.kind, self.bowl_l)
+        programmes = [Programme(one["name"], one["draw_c"], one["max_min"]) for one in self.programmes]
+        return machine(self.name, self.kind, self.bowl_l, Tuning(self.factor, self.factor_sd, self.logged), programmes)
+
+
+class Place(KitchenOwned):
+    """A freezer, a cabinet, a chiller, or a place of the kitchen's own such as a drawer: where a tub can stand."""
+
+    name = models.CharField(max_length=100)
+    kind = models.CharField(max_length=20)
+    """A key of the core's `PLACES`, which says how fast the air there takes up heat."""
+    air_c = models.FloatField()
+    mark = models.CharField(max_length=40, default="")
+    """What its dial stands on where that shows no degrees."""
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.air_c:g} °C"
+
+    def to_core(self) -> CorePlace:
+        """Return the place as the core knows it."""
+        return CorePlace(self.name, self.air_c, PLACES[self.kind].h_w_m2k)
+
+
+class Vessel(KitchenOwned):
+    """A tub or a dish of a kitchen: its shape in mm, its wall and its lid."""
+
+    name = models.CharField(max_length=100)
+    shape = models.CharField(max_length=10, default="cylinder")
+    diameter_mm = models.FloatField(null=True)
+    length_mm = models.FloatField(null=True)
+    width_mm = models.FloatField(null=True)
+    height_mm = models.FloatField()
+    wall = models.CharField(max_length=10, default="plastic")
+    lid = models.BooleanField(default=True)
+    wall_g = models.FloatField(default=0.0)
+    """What it weighs where that counts, as with a dish of glass; 0 where it does not."""
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ("id",)
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class WrongTries(models.Model):

@@ -14,7 +14,7 @@ from ingredients.models import Stock
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
 from ingredients.shipped import stock_shelf
-from kitchens.models import Kitchen, Machine, Person
+from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note
 from mixes.schemas import DraftToSave
@@ -70,6 +70,10 @@ class KitchenCase(TestCase):
     their_stock: ClassVar[Stock]
     our_machine: ClassVar[Machine]
     their_machine: ClassVar[Machine]
+    our_place: ClassVar[Place]
+    their_place: ClassVar[Place]
+    our_vessel: ClassVar[Vessel]
+    their_vessel: ClassVar[Vessel]
     our_note: ClassVar[Note]
     their_note: ClassVar[Note]
 
@@ -81,6 +85,14 @@ class KitchenCase(TestCase):
         people = (cls.ours, cls.theirs)
         cls.our_stock, cls.their_stock = (own_syrup(person) for person in people)
         cls.our_machine, cls.their_machine = (_churn(person) for person in people)
+        cls.our_place, cls.their_place = (
+            Place.objects.create(kitchen=person.kitchen, name="Chest", kind="still-freezer", air_c=-20)
+            for person in people
+        )
+        cls.our_vessel, cls.their_vessel = (
+            Vessel.objects.create(kitchen=person.kitchen, name="Litre tub", diameter_mm=110, height_mm=85)
+            for person in people
+        )
         cls.our_note, cls.their_note = (
             Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people
         )

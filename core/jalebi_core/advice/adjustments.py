@@ -19,6 +19,7 @@ from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import gum_hold
 from jalebi_core.assessment.serving_conditions import served_of
+from jalebi_core.heat.tub import tempering_min
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
@@ -27,7 +28,6 @@ from jalebi_core.model.noticeable import HALF
 from jalebi_core.model.styles import styles
 from jalebi_core.physics.firmness import air_factor, firmness_word, hardening
 from jalebi_core.physics.freezing import liquid, temperature_at_frozen_c
-from jalebi_core.physics.standing import standing_min
 from jalebi_core.wording.message import Message
 from jalebi_core.wording.names import in_sentence
 
@@ -185,9 +185,15 @@ def _elsewhere(mix: Mix, freezer_c: float, fault: Outcome) -> Iterator[Adjustmen
         yield Adjustment((), None, high - margin, Message("warmer-place", said))
     scoops = _temperature_for(mix, c.SCOOPING_FIRMNESS)
     if isfinite(scoops) and freezer_c < scoops <= _WARMEST_SCOOPED_C:
-        minutes = standing_min(mix.row(), mix.overrun_used_pct, freezer_c, scoops)
-        said = {"minutes": 5 * max(round(minutes / 5), 1), "t_c": scoops}
-        yield Adjustment((), None, c.SCOOPING_FIRMNESS, Message("stand", said))
+        span = tempering_min(mix, freezer_c)
+        if span is not None:
+            said = {"from_min": _in_fives(span[0]), "to_min": _in_fives(span[1])}
+            yield Adjustment((), None, c.SCOOPING_FIRMNESS, Message("stand", said))
+
+
+def _in_fives(minutes: float) -> int:
+    """Return minutes as one says them."""
+    return 5 * max(round(minutes / 5), 1)
 
 
 def _temperature_for(mix: Mix, firmness: float) -> float:

@@ -22,6 +22,7 @@ from jalebi_core.quantities.shares import whole_with_shares
 from jalebi_core.regulation.allergens import checked_allergens
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.catalogue import find
+from jalebi_core.shelf.label_facts import with_label_facts
 from jalebi_core.shelf.unlisted import unlisted
 
 FORMAT: Final = "jalebi.mix"
@@ -34,8 +35,14 @@ MOST_TAGS: Final = 20
 MOST_TAG: Final = 40
 MOST_STEPS: Final = 400
 MOST_STEP: Final = 2000
-_KEYS: Final = {"format", "version", "name", "style", "overrun_pct", "aims", "restrictions", "tags", "method", "lines"}
-_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage", *LINE_CONSTRAINT_KEYS}
+_OF_LABEL_AND_COST: Final = {"label", "cost"}
+_LINE_OF_LABEL_AND_COST: Final = {"as_made_g", "price", "pack_g", "trim_pct"}
+"""What only `label` and `cost` read; analysing and balancing leave it alone."""
+_KEYS: Final = {
+    "format", "version", "name", "style", "overrun_pct", "aims", "restrictions", "tags", "method", "lines",
+    *_OF_LABEL_AND_COST,
+}  # fmt: skip
+_LINE_KEYS: Final = {"ingredient", "amount", "unit", "stage", *LINE_CONSTRAINT_KEYS, *_LINE_OF_LABEL_AND_COST}
 _STEP_KEYS: Final = {"stage", "text"}
 
 
@@ -244,10 +251,11 @@ def _ingredient(value: object, find_on_shelf: Callable[[str], Ingredient]) -> In
         return find_on_shelf(value)
     if isinstance(value, dict):
         stated = {key: checked_allergens(value[key], key) for key in ("allergens", "may_hold") if key in value}
-        rest = {key: part for key, part in value.items() if key not in stated}
-        return unlisted(
+        rest = {key: part for key, part in value.items() if key not in (*stated, "nutrients", "on_label")}
+        found = unlisted(
             Composition.from_dict({"name": "Unnamed", **rest}), stated.get("allergens"), stated.get("may_hold", ())
         )
+        return with_label_facts(found, value.get("nutrients"), value.get("on_label"))
     raise CompositionError("ingredient-malformed")
 
 

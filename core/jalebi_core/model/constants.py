@@ -117,15 +117,6 @@ ROOM_HEAT_TRANSFER_W_M2K: Final = 15.0
 
 ICE_MELTING_J_G: Final = 333.6
 
-HEAT_OF_ICE_J_G_K: Final = 2.05
-HEAT_OF_WATER_J_G_K: Final = 4.18
-HEAT_OF_SOLIDS_J_G_K: Final = 1.6
-"""Specific heats, those of the solids between fat and sugar; Choi and Okos (1986), rounded."""
-
-TUB_HEAT_TRANSFER_W_M2K: Final = 8.0
-LITRE_TUB_SURFACE_M2: Final = 0.0554
-"""Still air around a tub and its wall, and a cylinder of one litre as wide as high; working conventions."""
-
 STANDS_LONGER_BY_AIR: Final = 0.3
 STANDS_LONGER_BY_FAT: Final = 0.3
 """Share by which a scoop stands longer for 100 % of overrun, and for a full network of fat; working conventions."""

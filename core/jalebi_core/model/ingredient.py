@@ -10,6 +10,7 @@ from typing import Any, Final
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.label_facts import CALLED_AS_HERE, OnLabel
 from jalebi_core.model.measures import BY_WEIGHT_ONLY, Measures
 from jalebi_core.model.styles import HEATED, NOT_HEATED
 
@@ -228,7 +229,8 @@ class Ingredient:
 
     ``slug`` is its key on a shelf, empty for one that is on none; ``allergens_stated`` tells whether somebody has
     stated them all; ``may_hold`` are allergens of traces, or such as only the maker can tell; ``made_of`` are the
-    slugs of all that a preparation is made of, at any depth; ``price_per_kg`` is in the kitchen's currency.
+    slugs of all that a preparation is made of, at any depth; ``price_per_kg`` is in the kitchen's currency;
+    ``nutrients`` are those that are stated, per 100 g, None where none are.
     """
 
     composition: Composition
@@ -241,6 +243,8 @@ class Ingredient:
     made_of: frozenset[str] = frozenset()
     facts: Facts = NOTHING_STATED
     price_per_kg: float | None = None
+    nutrients: Mapping[str, float] | None = None
+    on_label: OnLabel = CALLED_AS_HERE
 
     @property
     def name(self) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from math import ceil, isfinite
@@ -39,12 +40,32 @@ class MachineKind:
 
 
 @dataclass(frozen=True, slots=True)
+class Tuning:
+    """What the log of a machine says of its speed: the factor, the sd of its logarithm, and by how many runs."""
+
+    factor: float = 1.0
+    sd: float = 0.3
+    runs: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Programme:
+    """A programme or a mark of a machine: where it draws, °C, and after how many minutes it stops, where it does."""
+
+    name: str
+    draw_c: float | None = None
+    max_min: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Machine:
     """A machine: its kind and the volume of its bowl in L; raises MachineError for a bowl that cannot be."""
 
     name: str
     kind: MachineKind
     bowl_l: float
+    tuning: Tuning = Tuning()
+    programmes: tuple[Programme, ...] = ()
 
     def __post_init__(self) -> None:
         if not isfinite(self.bowl_l) or not LEAST_BOWL_L <= self.bowl_l <= MOST_BOWL_L:
@@ -89,12 +110,14 @@ def machine_kinds() -> dict[str, MachineKind]:
     }
 
 
-def machine(name: str, kind: str, bowl_l: float) -> Machine:
+def machine(
+    name: str, kind: str, bowl_l: float, tuning: Tuning | None = None, programmes: Sequence[Programme] = ()
+) -> Machine:
     """Return a machine of a kind by its key; raises MachineError for an unknown kind or a bowl that cannot be."""
     known = machine_kinds().get(kind)
     if known is None:
         raise MachineError("unknown-machine-kind", kind=kind[:40], machine_kinds=tuple(machine_kinds()))
-    return Machine(name, known, bowl_l)
+    return Machine(name, known, bowl_l, tuning or Tuning(), tuple(programmes))
 
 
 def full_run_g(mix: Mix, machine: Machine) -> float:

@@ -13,6 +13,7 @@ from jalebi_core.model.errors import UnknownIngredientError
 from jalebi_core.model.ingredient import FACTS, Facts, Ingredient
 from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.allergens import allergens_of, checked_allergens
+from jalebi_core.shelf.label_facts import with_shipped_label_facts
 from jalebi_core.shelf.spelling import closest_words
 
 T = TypeVar("T")
@@ -52,7 +53,7 @@ def _entry(slug: str) -> CatalogueEntry:
         may_hold=checked_allergens(may_hold, "may_hold"),
         facts=facts,
     )
-    return CatalogueEntry(ingredient, tuple(also), basis)
+    return CatalogueEntry(with_shipped_label_facts(ingredient), tuple(also), basis)
 
 
 @cache

@@ -48,7 +48,7 @@ def templates() -> Mapping[str, str]:
     folder = files("jalebi_core.data")
     return {
         code: template
-        for name in ("errors.toml", "reasons.toml")
+        for name in ("errors.toml", "reasons.toml", "heat.toml")
         for code, template in loads(folder.joinpath(name).read_text(encoding="utf-8")).items()
     }
 

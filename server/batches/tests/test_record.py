@@ -13,7 +13,7 @@ from demo.kitchen import SLUG, make_demo
 from kitchens.models import Kitchen
 from mixes.models import Mix
 from mixes.revisions import content_of
-from testing.kitchen_case import KitchenCase
+from testing.kitchen_case import LINES, KitchenCase
 
 
 class RecordTest(KitchenCase):
@@ -71,6 +71,34 @@ class RecordTest(KitchenCase):
             with self.subTest(entry=entry):
                 self.assertEqual(self.record(**entry)[0], 422)
         self.assertFalse(Entry.objects.filter(batch=self.our_batch).exists())
+
+    def test_logged_minutes_teach_the_machine_and_are_taken_back(self) -> None:
+        number, path = self.our_machine.pk, f"/batches/{self.our_batch.pk}/entries"
+        forecast = {"lines": LINES, "machine": number}
+        untuned = self.send("POST", "/run-forecasts", forecast)[1]
+        run = {"machine": number, "minutes": round(1.4 * untuned["minutes"], 1)}
+        status, batch = self.send("POST", path, {"kind": "churned", "run": run})
+        self.assertEqual(status, 201, batch)
+        self.assertLess(batch["churned"]["factor"], 0.95)
+        self.assertEqual(batch["churned"]["machine_name"], "ours churn")
+        _, machines = self.send("GET", "/machines")
+        self.assertEqual(machines[0]["logged"], 1)
+        self.assertTrue(batch["churned"]["factor"] < machines[0]["factor"] < 1)
+        tuned = self.send("POST", "/run-forecasts", forecast)[1]
+        self.assertGreater(tuned["minutes"], untuned["minutes"])
+        self.assertIn("logged runs: 1", tuned["tuned"])
+        _, batch = self.send("POST", path, {"kind": "churned"})
+        self.assertIsNone(batch["churned"])
+        self.assertEqual(self.send("GET", "/machines")[1][0]["factor"], 1)
+
+    def test_a_run_in_a_machine_of_others_or_that_never_stirs_is_refused(self) -> None:
+        path = f"/batches/{self.our_batch.pk}/entries"
+        theirs = {"kind": "churned", "run": {"machine": self.their_machine.pk, "minutes": 20}}
+        self.assertEqual(self.send("POST", path, theirs)[0], 404)
+        tray = self.send("POST", "/machines", {"name": "Tray", "kind": "no-churn", "bowl_l": 2})[1]
+        status, problem = self.send("POST", path, {"kind": "churned", "run": {"machine": tray["id"], "minutes": 20}})
+        self.assertEqual(status, 422)
+        self.assertIn("Tray does not churn", problem["detail"])
 
     def test_an_unchanged_mix_is_made_from_the_same_revision(self) -> None:
         _, again = self.send("POST", f"/mixes/{self.our_mix.pk}/batches")

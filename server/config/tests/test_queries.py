@@ -41,6 +41,8 @@ class QueriesTest(KitchenCase):
             "/mixes": 2,
             "/tags": 1,
             "/machines": 1,
+            "/places": 1,
+            "/vessels": 1,
             f"/mixes/{self.our_mix.pk}/notes": 2,
             f"/mixes/{self.our_mix.pk}": 2,
             f"/mixes/{self.our_mix.pk}/batches": 2,
@@ -71,6 +73,13 @@ class QueriesTest(KitchenCase):
         self.assertAlmostEqual(after["fill"]["in_pct"], before["fill"]["in_pct"] / 2)
         self.assertEqual(self.send("DELETE", f"/machines/{self.our_machine.pk}")[0], 204)
         self.assertIsNone(self.send("POST", "/analyses", body)[1]["fill"])
+
+    def test_forecasts_ask_for_nothing_while_shelf_and_machines_stay(self) -> None:
+        body = {"lines": LINES, "machine": self.our_machine.pk}
+        self.send("POST", "/run-forecasts", body)
+        for path in ("/run-forecasts", "/machine-comparisons", "/pot-forecasts", "/ice-loads"):
+            with self.subTest(path=path), self.assertNumQueries(SIGNED_IN):
+                self.assertEqual(self.send("POST", path, body)[0], 200)
 
     def test_an_edit_asks_for_the_shelf_only_when_it_has_changed(self) -> None:
         Ingredient.objects.of(self.ours.kitchen).filter(slug="honey").update(name="Our honey")

@@ -62,6 +62,18 @@ export const ingredientQuery = (slug: string) =>
     staleTime: 60_000,
   });
 
+export const placesQuery = queryOptions({
+  queryKey: ["places"],
+  queryFn: () => answer(api.GET("/places")),
+  staleTime: 60_000,
+});
+
+export const vesselsQuery = queryOptions({
+  queryKey: ["vessels"],
+  queryFn: () => answer(api.GET("/vessels")),
+  staleTime: 60_000,
+});
+
 export const usesQuery = (slug: string) =>
   queryOptions({
     queryKey: ["ingredient", slug, "uses"],

@@ -188,6 +188,102 @@ export interface paths {
         patch: operations["kitchens_machines_change_machine"];
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Places
+         * @description Return the kitchen's places, in the order they came.
+         */
+        get: operations["kitchens_places_places"];
+        put?: never;
+        /**
+         * Add Place
+         * @description Add a place.
+         */
+        post: operations["kitchens_places_add_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/places/{place_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Place
+         * @description Remove a place.
+         */
+        delete: operations["kitchens_places_remove_place"];
+        options?: never;
+        head?: never;
+        /**
+         * Change Place
+         * @description Change a place; what is left out stays.
+         */
+        patch: operations["kitchens_places_change_place"];
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/vessels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Vessels
+         * @description Return the kitchen's tubs and dishes, in the order they came.
+         */
+        get: operations["kitchens_vessels_vessels"];
+        put?: never;
+        /**
+         * Add Vessel
+         * @description Add a tub or a dish.
+         */
+        post: operations["kitchens_vessels_add_vessel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/vessels/{vessel_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Vessel
+         * @description Change a tub or a dish to what is sent.
+         */
+        put: operations["kitchens_vessels_change_vessel"];
+        post?: never;
+        /**
+         * Remove Vessel
+         * @description Remove a tub or a dish.
+         */
+        delete: operations["kitchens_vessels_remove_vessel"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/ingredients": {
         parameters: {
             query?: never;
@@ -734,6 +830,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/label-drafts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Draft Label
+         * @description Draft the label of a draft, by the rules of a region.
+         */
+        post: operations["analysis_api_draft_label"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/scalings": {
         parameters: {
             query?: never;
@@ -748,6 +864,146 @@ export interface paths {
          * @description Bring a draft to another size as it can be weighed, without keeping it.
          */
         post: operations["analysis_api_scale"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/run-forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forecast Run
+         * @description Say how a draft freezes in the machine that it is meant for, and what would help where it does not.
+         */
+        post: operations["forecasts_api_forecast_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/machine-comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Machines
+         * @description Return a draft in each of the kitchen's machines.
+         */
+        post: operations["forecasts_api_compare_machines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/tub-forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forecast Tub
+         * @description Say when a draft in its tub is hard, and when it scoops.
+         */
+        post: operations["forecasts_api_forecast_tub"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/bath-forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forecast Bath
+         * @description Say how cold ice and salt are, and for how long.
+         */
+        post: operations["forecasts_api_forecast_bath"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/ice-loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load Of Ice
+         * @description Say how much ice and salt churn a draft or harden it.
+         */
+        post: operations["forecasts_api_load_of_ice"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/pot-forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forecast Pot
+         * @description Say how long a pot of a draft takes to cool in each of the usual ways, and what its record is worth.
+         */
+        post: operations["forecasts_api_forecast_pot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/reduction-forecasts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Forecast Reduction
+         * @description Say how long a draft takes to boil down.
+         */
+        post: operations["forecasts_api_forecast_reduction"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1317,6 +1573,20 @@ export interface components {
             asks: string;
         };
         /**
+         * MachineKindOut
+         * @description A kind of machine, the L of its usual bowl, and whether it freezes as it stirs.
+         */
+        MachineKindOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Bowl L */
+            bowl_l: number;
+            /** Stirred */
+            stirred: boolean;
+        };
+        /**
          * Named
          * @description A key and its name.
          */
@@ -1325,6 +1595,18 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+        };
+        /**
+         * PlaceKindOut
+         * @description A kind of place that a tub can stand in, and how cold or warm that usually is.
+         */
+        PlaceKindOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Air C */
+            air_c: number;
         };
         /**
          * StyleOut
@@ -1359,7 +1641,11 @@ export interface components {
             /** Approaches */
             approaches: components["schemas"]["ApproachOut"][];
             /** Machines */
-            machines: components["schemas"]["Named"][];
+            machines: components["schemas"]["MachineKindOut"][];
+            /** Places */
+            places: components["schemas"]["PlaceKindOut"][];
+            /** Walls */
+            walls: components["schemas"]["Named"][];
             /** Jobs */
             jobs: components["schemas"]["JobOut"][];
             /** Aimable */
@@ -1507,6 +1793,8 @@ export interface components {
         /**
          * MachineOut
          * @description A machine with its kind's share of the bowl in % at most, what comes before a run, and what to mind.
+         *
+         *     ``factor`` is how fast it is beside its kind, as ``logged`` runs say, within a share of ``factor_sd``.
          */
         MachineOut: {
             /** Name */
@@ -1515,6 +1803,11 @@ export interface components {
             kind: string;
             /** Bowl L */
             bowl_l: number;
+            /**
+             * Programmes
+             * @default []
+             */
+            programmes: components["schemas"]["ProgrammeIn"][];
             /** Id */
             id: number;
             /** Version */
@@ -1527,10 +1820,28 @@ export interface components {
             before: string;
             /** Caution */
             caution: string | null;
+            /** Factor */
+            factor: number;
+            /** Factor Sd */
+            factor_sd: number;
+            /** Logged */
+            logged: number;
+        };
+        /**
+         * ProgrammeIn
+         * @description A programme or a mark of a machine: where it draws, and after how many minutes it stops, where it does.
+         */
+        ProgrammeIn: {
+            /** Name */
+            name: string;
+            /** Draw C */
+            draw_c?: number | null;
+            /** Max Min */
+            max_min?: number | null;
         };
         /**
          * MachineIn
-         * @description A machine: what it is called here, its kind, and the L of its bowl.
+         * @description A machine: what it is called here, its kind, the L of its bowl, and its programmes, the usual one first.
          */
         MachineIn: {
             /** Name */
@@ -1539,6 +1850,11 @@ export interface components {
             kind: string;
             /** Bowl L */
             bowl_l: number;
+            /**
+             * Programmes
+             * @default []
+             */
+            programmes: components["schemas"]["ProgrammeIn"][];
         };
         /**
          * MachineChange
@@ -1551,6 +1867,145 @@ export interface components {
             kind?: string | null;
             /** Bowl L */
             bowl_l?: number | null;
+            /** Programmes */
+            programmes?: components["schemas"]["ProgrammeIn"][] | null;
+        };
+        /**
+         * KitchenPlaceOut
+         * @description A place of the kitchen.
+         */
+        KitchenPlaceOut: {
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still-freezer" | "fan-freezer" | "blast" | "cabinet" | "fridge" | "room";
+            /** Air C */
+            air_c: number;
+            /** Mark */
+            mark: string;
+        };
+        /**
+         * KitchenPlaceIn
+         * @description A place: what it is called here, what it is like, the °C of its air, and what its dial stands on.
+         */
+        KitchenPlaceIn: {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "still-freezer" | "fan-freezer" | "blast" | "cabinet" | "fridge" | "room";
+            /** Air C */
+            air_c: number;
+            /**
+             * Mark
+             * @default
+             */
+            mark: string;
+        };
+        /**
+         * KitchenPlaceChange
+         * @description A change to a place; what is left out stays.
+         */
+        KitchenPlaceChange: {
+            /** Name */
+            name?: string | null;
+            /** Kind */
+            kind?: ("still-freezer" | "fan-freezer" | "blast" | "cabinet" | "fridge" | "room") | null;
+            /** Air C */
+            air_c?: number | null;
+            /** Mark */
+            mark?: string | null;
+        };
+        /**
+         * VesselOut
+         * @description A tub or a dish of the kitchen, and the L that it holds.
+         */
+        VesselOut: {
+            /**
+             * Shape
+             * @default cylinder
+             * @enum {string}
+             */
+            shape: "cylinder" | "box";
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Wall
+             * @default plastic
+             * @enum {string}
+             */
+            wall: "plastic" | "paper" | "steel" | "glass";
+            /**
+             * Lid
+             * @default true
+             */
+            lid: boolean;
+            /**
+             * Wall G
+             * @default 0
+             */
+            wall_g: number;
+            /** Name */
+            name: string;
+            /** Id */
+            id: number;
+            /** Version */
+            version: number;
+            /** Litres */
+            litres: number;
+        };
+        /**
+         * VesselIn
+         * @description A tub or a dish, and what it is called here.
+         */
+        VesselIn: {
+            /**
+             * Shape
+             * @default cylinder
+             * @enum {string}
+             */
+            shape: "cylinder" | "box";
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Wall
+             * @default plastic
+             * @enum {string}
+             */
+            wall: "plastic" | "paper" | "steel" | "glass";
+            /**
+             * Lid
+             * @default true
+             */
+            lid: boolean;
+            /**
+             * Wall G
+             * @default 0
+             */
+            wall_g: number;
+            /** Name */
+            name: string;
         };
         /**
          * Search
@@ -3319,6 +3774,87 @@ export interface components {
             cells: number[];
         };
         /**
+         * LabelDraftOut
+         * @description The draft of a label; allergens in the list stand between two asterisks.
+         */
+        LabelDraftOut: {
+            /**
+             * Region
+             * @enum {string}
+             */
+            region: "eu" | "uk" | "us";
+            /** Draft */
+            draft: string;
+            /** Serving */
+            serving: string | null;
+            /** Rows */
+            rows: components["schemas"]["LabelRowOut"][];
+            /** Ingredients */
+            ingredients: string;
+            /** Contains */
+            contains: string[];
+            /** Not Stated */
+            not_stated: string[];
+            /** Statement */
+            statement: string | null;
+            /** Statements */
+            statements: string[];
+            /** Net */
+            net: string | null;
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
+         * LabelRowOut
+         * @description A nutrition row as it is printed, and who does not state what it rests on.
+         */
+        LabelRowOut: {
+            /** Key */
+            key: string;
+            /** Per 100G */
+            per_100g: string | null;
+            /** Per 100Ml */
+            per_100ml: string | null;
+            /** Per Serving */
+            per_serving: string | null;
+            /** Dv */
+            dv: string | null;
+            /** Missing */
+            missing: string[];
+        };
+        /**
+         * LabelQuestion
+         * @description A draft and what its label is for; the kitchen's region where none is named.
+         */
+        LabelQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Region */
+            region?: ("eu" | "uk" | "us") | null;
+            /** Net Ml */
+            net_ml?: number | null;
+            /** Serving Ml */
+            serving_ml?: number | null;
+        };
+        /**
          * DeviationOut
          * @description A figure before and after scaling.
          */
@@ -3438,6 +3974,673 @@ export interface components {
             per_guest: number;
             /** Line */
             line?: number | null;
+        };
+        /**
+         * RemedyOut
+         * @description A change that would let a run be drawn: what is changed to what, and the run then, in words.
+         */
+        RemedyOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "colder-base" | "freeze-longer" | "more-ice" | "smaller" | "runs";
+            /** To */
+            to: number;
+            /** Said */
+            said: string;
+            /** Then */
+            then: string;
+            /** Salt G */
+            salt_g: number | null;
+        };
+        /**
+         * RunMoment
+         * @description A run at one minute: °C of the mix and of the wall, and how much of its water is ice.
+         */
+        RunMoment: {
+            /** Minute */
+            minute: number;
+            /** T C */
+            t_c: number;
+            /** Wall C */
+            wall_c: number;
+            /** Frozen Pct */
+            frozen_pct: number;
+        };
+        /**
+         * RunOut
+         * @description The same of the machine that a draft is meant for, with how sure that is, what to mind and what would help.
+         *
+         *     ``why`` says what the forecast rests on.
+         */
+        RunOut: {
+            /** Machine */
+            machine: number;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Mass G */
+            mass_g: number;
+            /** Drawn */
+            drawn: boolean;
+            /** Minutes */
+            minutes: number;
+            /** T C */
+            t_c: number;
+            /** Frozen Pct */
+            frozen_pct: number;
+            /** Begins Pct */
+            begins_pct: number | null;
+            /** Left Pct */
+            left_pct: number | null;
+            /** Air Pct */
+            air_pct: number;
+            /** Litres */
+            litres: number;
+            /** Scoops */
+            scoops: number;
+            /** Said */
+            said: string;
+            /** Earliest Min */
+            earliest_min: number | null;
+            /** Latest Min */
+            latest_min: number | null;
+            /** Tuned */
+            tuned: string;
+            /** Mind */
+            mind: string[];
+            /** Remedies */
+            remedies: components["schemas"]["RemedyOut"][];
+            /** Ice G */
+            ice_g: number | null;
+            /** Salt G */
+            salt_g: number | null;
+            /** Why */
+            why: string;
+            /** Seen */
+            seen: components["schemas"]["RunMoment"][];
+        };
+        /**
+         * Ice
+         * @description Ice at 0 °C, salt and water that are put together.
+         */
+        Ice: {
+            /** Ice G */
+            ice_g: number;
+            /**
+             * Salt G
+             * @default 0
+             */
+            salt_g: number;
+            /**
+             * Water G
+             * @default 0
+             */
+            water_g: number;
+            /**
+             * Water C
+             * @default 10
+             */
+            water_c: number;
+        };
+        /**
+         * RunQuestion
+         * @description A draft, and how a run of it in a machine begins.
+         *
+         *     ``freezer_c`` is the freezer that a canister was in for ``prefreeze_h``, the kitchen's own where it is left out;
+         *     ``gel_frozen_pct`` takes its place where some of its cold is used up already.
+         */
+        RunQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /**
+             * Start C
+             * @default 4
+             */
+            start_c: number;
+            /**
+             * Room C
+             * @default 20
+             */
+            room_c: number;
+            /** Freezer C */
+            freezer_c?: number | null;
+            /**
+             * Prefreeze H
+             * @default 24
+             */
+            prefreeze_h: number;
+            /** Gel Frozen Pct */
+            gel_frozen_pct?: number | null;
+            /** Runs */
+            runs?: number | null;
+            /** Programme */
+            programme?: string | null;
+            ice?: components["schemas"]["Ice"] | null;
+        };
+        /**
+         * MachineRun
+         * @description A draft in one machine: how many runs of how many g, and what comes of them.
+         *
+         *     ``minutes`` of one run; it stalls after them where it is not ``drawn``. ``left_pct`` is what is left of a canister's
+         *     cold; ``scoops`` come of all runs, after losses.
+         */
+        MachineRun: {
+            /** Machine */
+            machine: number;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Mass G */
+            mass_g: number;
+            /** Drawn */
+            drawn: boolean;
+            /** Minutes */
+            minutes: number;
+            /** T C */
+            t_c: number;
+            /** Frozen Pct */
+            frozen_pct: number;
+            /** Begins Pct */
+            begins_pct: number | null;
+            /** Left Pct */
+            left_pct: number | null;
+            /** Air Pct */
+            air_pct: number;
+            /** Litres */
+            litres: number;
+            /** Scoops */
+            scoops: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * StayOut
+         * @description A stay: from which minute to which, and what is said of it.
+         */
+        StayOut: {
+            /** Name */
+            name: string;
+            /** Air C */
+            air_c: number;
+            /** From Min */
+            from_min: number;
+            /** To Min */
+            to_min: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * TubOut
+         * @description A tub over time: lists by minute, the stays, what to mind, and from when to when it scoops out of the cold.
+         *
+         *     ``scoops_coldest_c`` and ``scoops_warmest_c`` are those at which this mix scoops.
+         *
+         *     ``melted_pct`` is the most of its ice that had melted before it froze again, with what that does.
+         */
+        TubOut: {
+            /** Minutes */
+            minutes: number[];
+            /** Core C */
+            core_c: number[];
+            /** Rim C */
+            rim_c: number[];
+            /** Core Word */
+            core_word: string[];
+            /** Rim Word */
+            rim_word: string[];
+            /** Mean Firmness */
+            mean_firmness: number[];
+            /** Scoops Coldest C */
+            scoops_coldest_c: number | null;
+            /** Scoops Warmest C */
+            scoops_warmest_c: number | null;
+            /** Stays */
+            stays: components["schemas"]["StayOut"][];
+            /** Scoops From */
+            scoops_from: number | null;
+            /** Scoops To */
+            scoops_to: number | null;
+            /** Mind */
+            mind: string[];
+            /** Melted Pct */
+            melted_pct: number;
+            /** Melted Said */
+            melted_said: string;
+        };
+        /**
+         * Shape
+         * @description The shape of a filling in mm, a cylinder by its diameter and a box by its length and width, and its wall.
+         */
+        Shape: {
+            /**
+             * Shape
+             * @default cylinder
+             * @enum {string}
+             */
+            shape: "cylinder" | "box";
+            /** Diameter Mm */
+            diameter_mm?: number | null;
+            /** Length Mm */
+            length_mm?: number | null;
+            /** Width Mm */
+            width_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Wall
+             * @default plastic
+             * @enum {string}
+             */
+            wall: "plastic" | "paper" | "steel" | "glass";
+            /**
+             * Lid
+             * @default true
+             */
+            lid: boolean;
+            /**
+             * Wall G
+             * @default 0
+             */
+            wall_g: number;
+        };
+        /**
+         * Stay
+         * @description A stay of a tub in a place: one of the usual kinds, at another temperature where that is said.
+         */
+        Stay: {
+            /** Kind */
+            kind: string;
+            /** Air C */
+            air_c?: number | null;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * TubQuestion
+         * @description A draft in a tub that stays in one place after the other.
+         *
+         *     ``wall_c`` is how warm a wall is at first whose mass counts; ``emptying_min`` how long the mix stands in the open
+         *     bowl, in a kitchen of 25 °C, before it gets into the cold; ``ice`` is what a stay in brine has around it, what
+         *     hardens the filling where it is left out.
+         */
+        TubQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            vessel: components["schemas"]["Shape"];
+            /**
+             * Start C
+             * @default -5
+             */
+            start_c: number;
+            /** Wall C */
+            wall_c?: number | null;
+            /**
+             * Emptying Min
+             * @default 0
+             */
+            emptying_min: number;
+            ice?: components["schemas"]["Ice"] | null;
+            /** Stays */
+            stays: components["schemas"]["Stay"][];
+        };
+        /**
+         * BathMoment
+         * @description A bath at one minute.
+         */
+        BathMoment: {
+            /** Minute */
+            minute: number;
+            /** T C */
+            t_c: number;
+            /** Ice Left G */
+            ice_left_g: number;
+            /** Salt Left G */
+            salt_left_g: number;
+            /** Brine Pct */
+            brine_pct: number;
+        };
+        /**
+         * BathOut
+         * @description A bath over time, what it takes up until its last ice melts, and how long it stays colder than it needs to be.
+         */
+        BathOut: {
+            /** Moments */
+            moments: components["schemas"]["BathMoment"][];
+            /** Takes Kj */
+            takes_kj: number;
+            /** Ends At C */
+            ends_at_c: number;
+            /** Lasts Min */
+            lasts_min: number | null;
+            /** Said */
+            said: string;
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * BathQuestion
+         * @description Ice and salt around something that gives off heat, watched for hours.
+         */
+        BathQuestion: {
+            ice: components["schemas"]["Ice"];
+            /**
+             * Heat Kj
+             * @default 0
+             */
+            heat_kj: number;
+            /**
+             * Hours
+             * @default 2
+             */
+            hours: number;
+            /**
+             * Leak W K
+             * @default 1.5
+             */
+            leak_w_k: number;
+            /**
+             * Room C
+             * @default 20
+             */
+            room_c: number;
+        };
+        /**
+         * LoadOut
+         * @description Ice and salt for a draft, in layers of ice and salt from the bottom up.
+         */
+        LoadOut: {
+            /** Heat Kj */
+            heat_kj: number;
+            /** Ice G */
+            ice_g: number;
+            /** Salt G */
+            salt_g: number;
+            /** Layers */
+            layers: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * LoadQuestion
+         * @description How much ice and salt cool a mass of a draft, to be churned or to harden in the bucket.
+         */
+        LoadQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Mass G */
+            mass_g?: number | null;
+            /**
+             * Start C
+             * @default 4
+             */
+            start_c: number;
+            /** To C */
+            to_c?: number | null;
+            /**
+             * Bath C
+             * @default -12
+             */
+            bath_c: number;
+            /**
+             * Harden
+             * @default false
+             */
+            harden: boolean;
+        };
+        /**
+         * CreditOut
+         * @description What a record is worth as pasteurisation by the pairs of a region; 1 is done.
+         */
+        CreditOut: {
+            /** Region */
+            region: string;
+            /** Name */
+            name: string;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * PotOut
+         * @description A pot in each of the ways to cool it, the quickest safe one first, and the credit of its record.
+         */
+        PotOut: {
+            /** Start C */
+            start_c: number;
+            /** Mass G */
+            mass_g: number;
+            /** Ways */
+            ways: components["schemas"]["PotWay"][];
+            /** Credit */
+            credit: components["schemas"]["CreditOut"][];
+            /** Credit Said */
+            credit_said: string;
+        };
+        /**
+         * PotWay
+         * @description One way to cool a pot: minutes to 57, 21 and 5 °C, None for never; ``safe`` where both clocks are kept.
+         */
+        PotWay: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** To 57 Min */
+            to_57_min: number | null;
+            /** To 21 Min */
+            to_21_min: number | null;
+            /** To 5 Min */
+            to_5_min: number | null;
+            /** Safe */
+            safe: boolean;
+            /** Said */
+            said: string;
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * PotQuestion
+         * @description A pot of a draft that is cooled, the whole of it or with a part held back cold.
+         *
+         *     ``record`` is what a thermometer showed before, a text of lines of minute and temperature in the kitchen's unit.
+         */
+        PotQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Mass G */
+            mass_g?: number | null;
+            /**
+             * Start C
+             * @default 85
+             */
+            start_c: number;
+            /**
+             * Diameter Mm
+             * @default 220
+             */
+            diameter_mm: number;
+            /**
+             * Stirred
+             * @default true
+             */
+            stirred: boolean;
+            /**
+             * Cold G
+             * @default 0
+             */
+            cold_g: number;
+            /**
+             * Cold C
+             * @default 4
+             */
+            cold_c: number;
+            ice?: components["schemas"]["Ice"] | null;
+            /**
+             * Record
+             * @default
+             */
+            record: string;
+        };
+        /**
+         * ReductionOut
+         * @description How long a reduction takes, what the scale reads with the pot, and where to watch it.
+         */
+        ReductionOut: {
+            /** Minutes */
+            minutes: number;
+            /** Boil After Min */
+            boil_after_min: number;
+            /** Watch From Min */
+            watch_from_min: number;
+            /** To G */
+            to_g: number;
+            /** Pot Reads G */
+            pot_reads_g: number;
+            /** Depth From Mm */
+            depth_from_mm: number | null;
+            /** Depth To Mm */
+            depth_to_mm: number | null;
+            /** End Solids Pct */
+            end_solids_pct: number;
+            /** Said */
+            said: string;
+            /** Mind */
+            mind: string[];
+        };
+        /**
+         * ReductionQuestion
+         * @description A draft that is boiled down to a mass, a temperature or a depth; one of the three.
+         */
+        ReductionQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /** Mass G */
+            mass_g?: number | null;
+            /** To G */
+            to_g?: number | null;
+            /** To C */
+            to_c?: number | null;
+            /** To Depth Mm */
+            to_depth_mm?: number | null;
+            /**
+             * Start C
+             * @default 20
+             */
+            start_c: number;
+            /**
+             * Watts
+             * @default 2000
+             */
+            watts: number;
+            /**
+             * Hob
+             * @default gas
+             * @enum {string}
+             */
+            hob: "gas" | "electric" | "induction" | "microwave";
+            /**
+             * Diameter Mm
+             * @default 220
+             */
+            diameter_mm: number | null;
+            /**
+             * Tare G
+             * @default 0
+             */
+            tare_g: number;
         };
         /**
          * Choice
@@ -4043,6 +5246,33 @@ export interface components {
             may_hold: string[];
             /** Allergens Not Stated */
             allergens_not_stated: string[];
+            churned: components["schemas"]["ChurnedOut"] | null;
+        };
+        /**
+         * ChurnedOut
+         * @description A run as it was logged, and how fast the machine was in it beside its kind.
+         */
+        ChurnedOut: {
+            /** Machine */
+            machine: number;
+            /** Minutes */
+            minutes: number;
+            /** Grams */
+            grams?: number | null;
+            /**
+             * Start C
+             * @default 4
+             */
+            start_c: number;
+            /**
+             * Prefreeze H
+             * @default 24
+             */
+            prefreeze_h: number;
+            /** Machine Name */
+            machine_name: string;
+            /** Factor */
+            factor: number;
         };
         /**
          * BatchOfMix
@@ -4127,15 +5357,40 @@ export interface components {
             total: number;
         };
         /**
+         * Churned
+         * @description A run of a batch in a machine: from how warm, how long the bowl was frozen, and how many minutes it took.
+         *
+         *     ``grams`` went in, all that was made where none are said.
+         */
+        Churned: {
+            /** Machine */
+            machine: number;
+            /** Minutes */
+            minutes: number;
+            /** Grams */
+            grams?: number | null;
+            /**
+             * Start C
+             * @default 4
+             */
+            start_c: number;
+            /**
+             * Prefreeze H
+             * @default 24
+             */
+            prefreeze_h: number;
+        };
+        /**
          * NewEntry
-         * @description One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked.
+         * @description One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked, ``run`` for churned.
          */
         NewEntry: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "weighed" | "ticked" | "note" | "tasted";
+            kind: "weighed" | "ticked" | "note" | "tasted" | "churned";
+            run?: components["schemas"]["Churned"] | null;
             /** Line */
             line?: number | null;
             /**
@@ -5147,6 +6402,696 @@ export interface operations {
             };
             /** @description The request does not say which version was looked at. */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_places_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenPlaceOut"][];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_places_add_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitchenPlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenPlaceOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_places_remove_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_places_change_place: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                place_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KitchenPlaceChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitchenPlaceOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_vessels_vessels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"][];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_vessels_add_vessel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VesselIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_vessels_change_vessel: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                vessel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VesselIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VesselOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_vessels_remove_vessel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                vessel_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7785,6 +9730,102 @@ export interface operations {
             };
         };
     };
+    analysis_api_draft_label: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LabelQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelDraftOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     analysis_api_scale: {
         parameters: {
             query?: never;
@@ -7805,6 +9846,678 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScaleOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_forecast_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_compare_machines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineRun"][];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_forecast_tub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TubQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TubOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_forecast_bath: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BathQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BathOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_load_of_ice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_forecast_pot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PotQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PotOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    forecasts_api_forecast_reduction: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReductionQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReductionOut"] | null;
                 };
             };
             /** @description The request cannot be read. */

@@ -1,51 +1,27 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Check, Printer } from "lucide-react";
 import { useId } from "react";
 import { Link, useParams } from "react-router";
 
-import { answer, api, Offline, once, type Schemas } from "../../shared/api/client";
+import type { Schemas } from "../../shared/api/client";
 import { batchQuery } from "../../shared/api/queries";
 import { useVocabulary } from "../../shared/api/vocabulary";
 
 import { Button } from "../../ui/button";
 import { Waiting } from "../../ui/waiting";
+import { Churned } from "./churned";
 import { Outcome } from "./outcome";
+import { useRecord } from "./use-record";
 import { useUnits } from "../../shared/format/units";
 import { useKept } from "../../shared/use-kept";
 
 type Batch = Schemas["BatchOut"];
-type Entry = Schemas["NewEntry"];
 
 /** The sheet of one batch: what to weigh, what was weighed, and what that makes of it. */
 export function BatchSheet() {
   const batchId = Number(useParams().batchId);
   const batch = useQuery(batchQuery(batchId));
   return <Waiting query={batch}>{(found) => <Sheet batch={found} />}</Waiting>;
-}
-
-function useRecord(batchId: number) {
-  const client = useQueryClient();
-  return useMutation({
-    scope: { id: `batch ${batchId}` },
-    mutationFn: async (entry: Entry) => {
-      const asked = { params: { path: { batch_id: batchId } }, body: entry, ...once(crypto.randomUUID()) };
-      return sentAgain(() => answer(api.POST("/batches/{batch_id}/entries", asked)));
-    },
-    onSuccess: (now) => client.setQueryData(batchQuery(batchId).queryKey, now),
-  });
-}
-
-const TRIES = 3;
-
-/** Send once more where no answer came: the key of the request keeps it from being recorded twice. */
-async function sentAgain<T>(send: () => Promise<T>): Promise<T> {
-  for (let tries = 1; ; tries++) {
-    try {
-      return await send();
-    } catch (error) {
-      if (!(error instanceof Offline) || tries >= TRIES) throw error;
-    }
-  }
 }
 
 function Sheet({ batch }: { batch: Batch }) {
@@ -95,6 +71,7 @@ function Sheet({ batch }: { batch: Batch }) {
         </section>
         <div className="grid gap-3 print:mt-4">
           <Outcome batch={batch} />
+          <Churned batch={batch} />
           <Afterwards batch={batch} />
         </div>
       </div>

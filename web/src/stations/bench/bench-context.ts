@@ -7,7 +7,7 @@ import type { DraftReading } from "./draft/use-analysis";
 import type { View } from "./lines/view";
 
 /** The dialog that is open over the Bench, one at a time. */
-export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" } | { what: "look" | "replace"; key: string } | null;
+export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" | "run" | "ice" | "pot" | "label" } | { what: "look" | "replace"; key: string } | null;
 
 /** What is drawn beside the mix: one of its revisions by number, and the line of another school. */
 export type ChartComparison = { revision: number | null; comparison: boolean };

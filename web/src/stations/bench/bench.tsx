@@ -9,6 +9,7 @@ import { useStableCallback } from "../../shared/use-stable-callback";
 import { Waiting } from "../../ui/waiting";
 import { BalanceContext, useBalance, useBalanceOf } from "./balance/use-balance";
 import { ActionsContext, ComparisonContext, DraftContext, type OpenDialog, ReadingContext, SelectionContext, useBenchActions, useComparison, useDraft, useReading, useSelection } from "./bench-context";
+import { ColdContext, useColdState } from "./cold/cold-context";
 import { BenchDialogs } from "./dialogs";
 import { DraftErrors } from "./draft/draft-errors";
 import { useProposed } from "./draft/use-proposed";
@@ -35,15 +36,18 @@ export function Bench() {
 
 function LoadedBench({ mix }: { mix: Schemas["MixOut"] }) {
   const { actions, onBench, read, selection, comparison, dialog, notes } = useBench(mix);
+  const cold = useColdState();
   return (
     <ActionsContext value={actions}>
       <DraftContext value={onBench}>
         <ReadingContext value={read}>
           <SelectionContext value={selection}>
             <ComparisonContext value={comparison}>
-              <WithBalance mixId={mix.id}>
-                <Screen dialog={dialog} notes={notes} />
-              </WithBalance>
+              <ColdContext value={cold}>
+                <WithBalance mixId={mix.id}>
+                  <Screen dialog={dialog} notes={notes} />
+                </WithBalance>
+              </ColdContext>
             </ComparisonContext>
           </SelectionContext>
         </ReadingContext>

@@ -14,6 +14,7 @@ const KEYS = [
   ["Alt P L R X", "the same while typing; Alt ⌫ removes the line"],
   ["B", "balance"],
   ["S", "another size"],
+  ["F", "how it freezes in the machine"],
   ["V", "read amounts as typed, in per cent, per kg, in cups"],
   ["T", "the table"],
   ["K", "revisions: keep one, compare, go back"],

@@ -24,6 +24,12 @@ export function MixMenu() {
       <MenuItem onSelect={() => ask({ what: "scale" })}>
         Another size… <Key>S</Key>
       </MenuItem>
+      <MenuItem onSelect={() => ask({ what: "run" })}>
+        In the machine… <Key>F</Key>
+      </MenuItem>
+      <MenuItem onSelect={() => ask({ what: "label" })}>Draft of the label…</MenuItem>
+      <MenuItem onSelect={() => ask({ what: "ice" })}>Ice and salt…</MenuItem>
+      <MenuItem onSelect={() => ask({ what: "pot" })}>Pot and cooling…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "revisions" })}>
         Revisions… <Key>K</Key>
       </MenuItem>

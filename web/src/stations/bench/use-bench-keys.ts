@@ -15,6 +15,7 @@ export function useBenchKeys(): void {
       "/": () => document.getElementById("add-line")?.focus(),
       "?": () => ask({ what: "keys" }),
       s: () => ask({ what: "scale" }),
+      f: () => ask({ what: "run" }),
       t: () => ask({ what: "table" }),
       k: () => ask({ what: "revisions" }),
       n: actions.toggleNotes,
@@ -30,7 +31,7 @@ export function useBenchKeys(): void {
     };
     const meant = (event: KeyboardEvent): (() => void) | undefined => {
       const target = event.target instanceof HTMLElement ? event.target : null;
-      if (target?.closest("[role=dialog], [role=menu], aside")) return undefined;
+      if (target?.closest("[role=dialog], [role=menu], [role=listbox], aside")) return undefined;
       const command = event.ctrlKey || event.metaKey;
       if (command && event.key.toLowerCase() === "z") return () => edit({ kind: event.shiftKey ? "redo" : "undo" });
       const line = target?.dataset.amount ?? pointed;

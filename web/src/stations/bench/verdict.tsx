@@ -12,7 +12,7 @@ export function Verdict() {
   const { currency } = useKitchen();
   const units = useUnits();
   return (
-    <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-2.5">
+    <section aria-label="Verdict" className="panel flex flex-wrap items-center gap-x-6 gap-y-2 px-4 py-1.5">
       <div className="min-w-0 flex-1 basis-80">
         <div>
           <p aria-live="polite" className="inline font-name text-xl font-bold tracking-tight" data-verdict>

@@ -4,21 +4,28 @@ import { useKitchen } from "../../shared/api/kitchen";
 import { useUnits } from "../../shared/format/units";
 import { Field } from "../../ui/field";
 import { Machines } from "./machines";
+import { Places } from "./places";
 import { RoomForm, unread, useRoom } from "./room-form";
+import { Vessels } from "./vessels";
 
 /** The machines, and how cold it is where the tubs are kept and served. */
 export function MachinesRoom() {
   return (
     <>
-      <Places />
+      <ServingConditions />
       <h3>Machines</h3>
       <p className="text-muted">Every mix shows how it fills the machine it is meant for, and in how many runs.</p>
       <Machines />
+      <h3>Freezers, cabinets, chillers and other places</h3>
+      <p className="text-muted">Where a tub hardens, waits and stands out: <em>Going cold, over time</em> lets you choose them.</p>
+      <Places />
+      <h3>Tubs and dishes</h3>
+      <Vessels />
     </>
   );
 }
 
-function Places() {
+function ServingConditions() {
   const kitchen = useKitchen();
   const units = useUnits();
   const { settings, kept, keep, fault } = useRoom();

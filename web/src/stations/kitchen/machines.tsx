@@ -11,7 +11,8 @@ import { FaultOfAll, Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { Select } from "../../ui/select";
-import { useUnits } from "../../shared/format/units";
+import { type Units, useUnits } from "../../shared/format/units";
+import { Programmes } from "./programmes";
 
 /** The machines of the kitchen: what each is, what its bowl holds, and a new one. */
 export function MachinesDialog({ open, onClose, added }: { open: boolean; onClose: () => void; added?: (machine: Schemas["MachineOut"]) => void }) {
@@ -42,12 +43,14 @@ export function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) =
         {(all) => (
           <ul className="grid gap-1">
             {all.map((machine) => (
-              <li key={machine.id} className="flex items-baseline gap-2 border-b border-line py-1">
+              <li key={machine.id} className="flex items-start gap-2 border-b border-line py-1">
                 <span className="min-w-0 flex-1">
                   <b>{machine.name}</b>, {units.number(machine.bowl_l, machine.bowl_l % 1 ? 1 : 0)} L
                   <span className="block text-sm text-muted">
                     {machine.kind_name}: filled to {units.number(machine.most_pct)} % at most. {machine.before} {machine.caution}
                   </span>
+                  <span className="block text-sm text-muted">{speedOf(machine, units)}</span>
+                  <Programmes machine={machine} changed={changed} />
                 </span>
                 <button type="button" aria-label={`Remove ${machine.name}`} onClick={() => remove.mutate(machine.id)} className="rounded-button p-1.5 text-muted hover:bg-steel">
                   <X size={14} aria-hidden />
@@ -69,6 +72,14 @@ export function Machines({ added }: { added?: (machine: Schemas["MachineOut"]) =
   );
 }
 
+/** How fast it is beside its kind, as its log says. */
+function speedOf({ logged, factor }: Schemas["MachineOut"], units: Units): string {
+  if (logged === 0) return "Its minutes are those of its kind, give or take 30 %: log a few on the sheet of a batch.";
+  const apart = Math.round(100 * (factor - 1));
+  const speed = Math.abs(apart) < 3 ? "as fast as its kind" : `${units.number(Math.abs(apart))} % ${apart > 0 ? "faster" : "slower"} than its kind`;
+  return `It freezes ${speed}, as ${logged === 1 ? "one logged run says" : `${logged} logged runs say`}.`;
+}
+
 function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Promise<void> }) {
   const { machines: kinds } = useVocabulary();
   const [kind, setKind] = useState("canister");
@@ -88,11 +99,19 @@ function NewMachine({ added }: { added: (machine: Schemas["MachineOut"]) => Prom
       className="grid gap-3"
       onSubmit={(event) => {
         event.preventDefault();
-        if (litres !== null) add.mutate({ name: name.trim() || (kinds.find((one) => one.key === kind)?.name ?? kind), kind, bowl_l: litres });
+        if (litres !== null) add.mutate({ name: name.trim() || (kinds.find((one) => one.key === kind)?.name ?? kind), kind, bowl_l: litres, programmes: [] });
       }}
     >
       <div className="grid grid-cols-[1fr_7rem] gap-3">
-        <Select label="Kind" value={kind} options={kinds} onChange={(key) => setKind(key)} />
+        <Select
+          label="Kind"
+          value={kind}
+          options={kinds}
+          onChange={(key) => {
+            setKind(key);
+            setBowl(String(kinds.find((one) => one.key === key)?.bowl_l ?? bowl));
+          }}
+        />
         <Field
           label="Bowl, L"
           value={bowl}

@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
 import { SlidersHorizontal } from "lucide-react";
+import { lazy, Suspense } from "react";
 
 import { Thermometer } from "../../../charts/thermometer";
 import { answer, api } from "../../../shared/api/client";
 import { useKitchen } from "../../../shared/api/kitchen";
 import { useUnits } from "../../../shared/format/units";
+import { ToggleGroup } from "../../../ui/toggle-group";
 import { Menu, MenuCheck, MenuLine } from "../../../ui/menu";
+import { useCold } from "../cold/cold-context";
 import { useBenchActions, useComparison, useReading, useSelection } from "../bench-context";
 import { bodyOf, type Draft, writtenOf } from "../draft/draft";
 
@@ -16,8 +19,31 @@ export function FreezingPanel() {
   const { ghost, compared } = useComparison();
   const { highlighted } = useSelection();
   const comparison = useComparisonLine(reading?.of ?? null, compared.comparison);
+  const { face } = useCold();
+  if (face === "time") {
+    return (
+      <section aria-labelledby="going-cold" className="panel flex min-h-[30rem] min-w-0 flex-col p-3.5 xl:min-h-0">
+        <div className="flex items-baseline gap-3">
+          <h2 id="going-cold">Going cold</h2>
+          <FaceChoice />
+          <span className="ml-auto self-center">
+            <Suspense>
+              <TubAndPlaces />
+            </Suspense>
+          </span>
+        </div>
+        <div className="min-h-0 flex-1">{analysis ? (
+            <Suspense>
+              <OverTimeFace />
+            </Suspense>
+          ) : (
+            <NothingDrawn />
+          )}</div>
+      </section>
+    );
+  }
   return (
-    <section aria-labelledby="going-cold" className="panel flex min-h-96 flex-col p-3.5 xl:min-h-0">
+    <section aria-labelledby="going-cold" className="panel flex min-h-96 min-w-0 flex-col p-3.5 xl:min-h-0">
       <PanelHead />
       {comparison && <p className="text-sm text-muted">Dotted, by sucrose equivalents. {comparison.message}</p>}
       <div className="min-h-0 flex-1">
@@ -50,6 +76,19 @@ function useComparisonLine(draft: Draft | null, wanted: boolean) {
   return wanted ? closer.data?.comparison : undefined;
 }
 
+const OverTimeFace = lazy(() => import("../cold/over-time-face").then(({ OverTimeFace }) => ({ default: OverTimeFace })));
+const TubAndPlaces = lazy(() => import("../cold/over-time-face").then(({ TubAndPlaces }) => ({ default: TubAndPlaces })));
+
+const FACES = [
+  { key: "cold", name: "by cold" },
+  { key: "time", name: "over time" },
+];
+
+function FaceChoice() {
+  const { face, setFace } = useCold();
+  return <ToggleGroup label="Going cold, seen" value={face} options={FACES} onChange={(key) => setFace(key === "time" ? "time" : "cold")} className="text-sm whitespace-nowrap text-muted" />;
+}
+
 function PanelHead() {
   const { setFreezer, keepFreezer, compareWith } = useBenchActions();
   const { freezer } = useReading();
@@ -58,11 +97,14 @@ function PanelHead() {
   const { freezer_c: ours } = useKitchen();
   const units = useUnits();
   return (
-    <div className="flex items-baseline gap-3">
-      <h2 id="going-cold">Going cold</h2>
-      <span className="ml-auto flex items-baseline gap-3 text-sm text-muted">
+    <div className="flex flex-wrap items-baseline gap-x-3">
+      <h2 id="going-cold" className="whitespace-nowrap">
+        Going cold
+      </h2>
+      <FaceChoice />
+      <span className="ml-auto flex min-w-0 items-baseline gap-3 text-sm text-muted">
         {freezer === ours ? (
-          <span>{highlighted ? `${units.number(highlighted.contributions.freezing ?? 0)}\u00a0% of what keeps it liquid` : "width: % of the water that is ice"}</span>
+          <span className="truncate">{highlighted ? `${units.number(highlighted.contributions.freezing ?? 0)}\u00a0% of what keeps it liquid` : "width: % ice"}</span>
         ) : (
           <>
             <button type="button" className="underline" onClick={() => setFreezer(ours)}>

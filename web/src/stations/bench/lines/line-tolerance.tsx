@@ -4,7 +4,7 @@ import { answer, api, type Schemas } from "../../../shared/api/client";
 import { type Units, useUnits } from "../../../shared/format/units";
 import { useDraft, useReading, useSelection } from "../bench-context";
 import { bodyOf, writtenOf } from "../draft/draft";
-import { useDebouncedValue } from "../draft/use-debounced-value";
+import { useDebouncedValue } from "../../../shared/use-debounced-value";
 
 /** How far the line that is pointed at may be weighed wrong before a word changes. */
 export function LineTolerance() {

@@ -5,7 +5,7 @@ import { unbroken } from "../../../shared/format/numbers";
 import { useBenchActions, useReading } from "../bench-context";
 import { bodyOf, writtenOf } from "../draft/draft";
 import type { DraftReading } from "../draft/use-analysis";
-import { useDebouncedValue } from "../draft/use-debounced-value";
+import { useDebouncedValue } from "../../../shared/use-debounced-value";
 
 type Adjustment = Schemas["AdjustmentOut"];
 

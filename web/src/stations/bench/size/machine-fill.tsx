@@ -9,6 +9,7 @@ import { Select } from "../../../ui/select";
 import { Why } from "../../../ui/why";
 import { MachinesDialog } from "../../kitchen/machines";
 import { useBenchActions, useDraft, useReading } from "../bench-context";
+import { RunLine } from "../cold/run-line";
 import type { DraftReading } from "../draft/use-analysis";
 
 const MORE = "more";
@@ -27,7 +28,7 @@ export function MachineFill() {
   const before = lastBatch?.fill;
   const another = fill && before && before.word !== fill.word;
   return (
-    <div className="grid w-full gap-0.5 text-sm sm:w-[24.5rem]">
+    <div className="grid w-full gap-0.5 text-sm leading-tight sm:w-[24.5rem]">
       <div className="flex items-baseline gap-2">
         <MachineChoice machines={machines.data} chosen={chosen?.id} askMore={setAsked} />
         <span className="shrink-0 text-muted">{volumes(reading, units)}</span>
@@ -45,6 +46,7 @@ export function MachineFill() {
           resize <Key>S</Key>
         </button>
       </div>
+      {fill && chosen && <RunLine />}
       {fill?.air_message && <p className="text-muted">{fill.air_message}</p>}
       {another && (
         <p className="font-semibold">

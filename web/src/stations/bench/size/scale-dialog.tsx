@@ -9,7 +9,7 @@ import { Field } from "../../../ui/field";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { useBenchActions, useDraft, useReading } from "../bench-context";
 import { bodyOf, type Draft, type Edit, writtenOf } from "../draft/draft";
-import { useDebouncedValue } from "../draft/use-debounced-value";
+import { useDebouncedValue } from "../../../shared/use-debounced-value";
 import { FillBar } from "./machine-fill";
 import { Checkbox } from "../../../ui/checkbox";
 import { Select } from "../../../ui/select";

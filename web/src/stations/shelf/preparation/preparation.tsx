@@ -10,6 +10,7 @@ import { Button, buttonClass } from "../../../ui/button";
 import { Field } from "../../../ui/field";
 import { StationHead } from "../../../ui/frame";
 import { Waiting } from "../../../ui/waiting";
+import { ReductionForm } from "../../heat/reduction-form";
 import { Drawing } from "./drawing";
 import type { Line } from "./lines";
 import { type Step, stepBody, stepOf } from "./steps";
@@ -78,6 +79,7 @@ function Preparation(props: {
       return navigate(`/bench/${back.mixId}`, { state });
     },
   });
+  const boiling = boilingIn(body, preview.data);
   const error = keep.error?.message ?? preview.error?.message;
 
   return (
@@ -105,6 +107,11 @@ function Preparation(props: {
           )}
           {preview.data && !preview.isError ? <Comes found={preview.data} name={name} keepsSaid={keeps.trim() !== ""} /> : <p className="text-muted">Say what goes in, and how much of each.</p>}
         </section>
+        {boiling && (
+          <section className="panel p-4" aria-label="How long it boils">
+            <ReductionForm draft={potOf(lines)} massG={boiling.massG} tareG={boiling.tareG} target={boiling.target} />
+          </section>
+        )}
       </div>
     </>
   );
@@ -120,6 +127,26 @@ function bodyOf(name: string, lines: Line[], steps: Step[], keeps: string, units
     steps: written.filter((step) => step !== null),
     keeps_days: days,
   };
+}
+
+type Boiling = { massG: number; tareG: number; target: { to_g: number | null; to_c: number | null } };
+
+/** How much is in the pot before the first step that boils it down, and how far that goes. */
+function boilingIn(body: Schemas["Preparation"] | null, found: Schemas["PreparationPreview"] | undefined): Boiling | null {
+  const at = body?.steps.findIndex(({ kind }) => kind === "reduce") ?? -1;
+  const step = body?.steps[at];
+  const before = found?.flow[at];
+  if (!step || !before) return null;
+  const massG = before.grams;
+  const to_c = step.to_c ?? null;
+  const to_g = to_c === null ? (step.measured_g ?? (step.share_pct ? (massG * step.share_pct) / 100 : null)) : null;
+  return to_c === null && to_g === null ? null : { massG, tareG: step.pot_g ?? 0, target: { to_g, to_c } };
+}
+
+/** What goes into the pot, as a draft. */
+function potOf(lines: Line[]): Schemas["Draft"] {
+  const put = lines.map((line) => ({ ingredient: line.picked.slug, typed: line.typed, unit: "g", grams: null, stage: null, pinned: false, note: "" }));
+  return { style: null, overrun_pct: 0, restrictions: [], aims: {}, machine: null, lines: put };
 }
 
 function Comes({ found, name, keepsSaid }: { found: Schemas["PreparationPreview"]; name: string; keepsSaid: boolean }) {

@@ -1,0 +1,1 @@
+"""What was tasted and logged, and what a kitchen learns from it."""

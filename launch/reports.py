@@ -1,0 +1,29 @@
+"""A command that reads one mix file and prints what the core says of it, as data or as text."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from jalebi_core.model.errors import MixError
+
+from .analyse import read_file
+from .arguments import mix_file_parser, refuse
+
+Report = dict[str, Any]
+
+
+def print_report(
+    command: str, what: str, report: Callable[[bytes], Report], text: Callable[[Report], str], arguments: list[str]
+) -> int:
+    """Print a report and return 0, or one sentence on standard error and 2."""
+    asked = mix_file_parser(command, what).parse_args(arguments)
+    try:
+        found = report(read_file(asked.file))
+    except MixError as error:
+        return refuse(str(error))
+    except OSError as error:
+        return refuse(f"{asked.file[:200]} cannot be read: {error.strerror}")
+    print(json.dumps(found, ensure_ascii=False, indent=2) if asked.json else text(found))
+    return 0
