@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 
-from playwright.sync_api import Locator, Page
+from playwright.sync_api import Locator, Page, expect
 
 
 def sign_in(page: Page, address: str, name: str, password: str) -> None:
@@ -238,7 +238,7 @@ def to_people(page: Page) -> None:
 def to_machines(page: Page) -> None:
     """The machines of the kitchen."""
     to_bench(page)
-    choose(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
+    press_option(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
     page.get_by_text("ice-and-salt bucket: filled to").wait_for()
 
 
@@ -286,7 +286,13 @@ def take_first(page: Page) -> None:
 
 
 def choose(field: Locator, option: str) -> None:
-    """Choose an option of a select by what it says."""
+    """Choose an option of a select; the focus comes back a moment later, and would be taken from the next field."""
+    press_option(field, option)
+    expect(field).to_be_focused()
+
+
+def press_option(field: Locator, option: str) -> None:
+    """Press an option of a select that leads elsewhere."""
     field.click()
     field.page.get_by_role("option", name=option, exact=True).click()
 

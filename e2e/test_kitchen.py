@@ -5,7 +5,17 @@ from __future__ import annotations
 from playwright.sync_api import Page, expect
 
 from browser.browser_case import BrowserCase
-from browser.pages import amount, choose, open_mix, sign_in, to_mixes, to_people, to_station, wait_until_saved
+from browser.pages import (
+    amount,
+    choose,
+    open_mix,
+    press_option,
+    sign_in,
+    to_mixes,
+    to_people,
+    to_station,
+    wait_until_saved,
+)
 from demo.kitchen import PERSON
 from ingredients.models import Ingredient as IngredientRow
 from kitchens.models import Machine
@@ -97,7 +107,7 @@ class KitchenTest(BrowserCase):
         page.get_by_role("button", name="Start this mix").click()
         steps = page.get_by_role("region", name="First steps")
         expect(steps.get_by_label("done")).to_have_count(2)
-        choose(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
+        press_option(page.get_by_role("combobox", name="Machine"), "machines of this kitchen…")
         page.get_by_role("button", name="Add this machine").click()
         expect(page.get_by_role("dialog")).to_contain_text("canister bowl, 1.5 L")
         page.keyboard.press("Escape")
