@@ -52,6 +52,49 @@ def to_shelf(page: Page) -> None:
     page.get_by_text("How sure").wait_for()
 
 
+def to_house(page: Page) -> None:
+    """What is in the house."""
+    to_station(page, "Shelf")
+    page.get_by_role("region", name="In the house").get_by_role("listitem").first.wait_for()
+
+
+def to_lot(page: Page) -> None:
+    """One lot and what happened to it."""
+    to_house(page)
+    page.get_by_role("button", name="Cream 36 %").first.click()
+    page.get_by_role("button", name="Where did it go?").click()
+    page.get_by_role("region", name="Where it went").wait_for()
+
+
+def to_take_in(page: Page) -> None:
+    """The form for what comes into the house."""
+    to_house(page)
+    page.get_by_role("button", name="Take in…").first.click()
+    pick(page, "What came", "cream 36")
+    page.get_by_label("How much").wait_for()
+
+
+def to_glut(page: Page) -> None:
+    """Where a glut can go."""
+    to_house(page)
+    page.get_by_role("button", name="Use it up…").first.click()
+    page.get_by_text("All of it has a place.").wait_for()
+
+
+def to_stock_taking(page: Page) -> None:
+    """The list for taking stock."""
+    to_house(page)
+    page.get_by_role("button", name="Take stock…").click()
+    page.get_by_role("button", name="Note the count").wait_for()
+
+
+def to_costs(page: Page) -> None:
+    """What a mix costs."""
+    to_bench(page)
+    page.get_by_role("button", name=re.compile("a litre")).click()
+    page.get_by_text("the batch of").wait_for()
+
+
 def to_mixes(page: Page) -> None:
     """The list of mixes."""
     to_station(page, "Bench", "Mixes")
@@ -100,7 +143,7 @@ def to_label(page: Page) -> None:
     to_bench(page)
     page.get_by_role("button", name="More about this mix").click()
     page.get_by_role("menuitem", name="Draft of the label…").click()
-    page.get_by_text("Ingredients:").wait_for()
+    page.get_by_role("dialog").get_by_text("Ingredients:").wait_for()
 
 
 def to_pot(page: Page) -> None:

@@ -13,11 +13,14 @@ from browser.pages import (
     to_balance,
     to_batches,
     to_bench,
+    to_costs,
     to_figures,
+    to_glut,
     to_ice,
     to_kitchen,
     to_label,
     to_line,
+    to_lot,
     to_machines,
     to_mixes,
     to_notes,
@@ -33,7 +36,9 @@ from browser.pages import (
     to_sheet,
     to_shelf,
     to_size,
+    to_stock_taking,
     to_table,
+    to_take_in,
     to_units,
 )
 from launch.places import WEB
@@ -136,6 +141,11 @@ class AccessTest(BrowserCase):
             to_ice,
             to_pot,
             to_label,
+            to_lot,
+            to_stock_taking,
+            to_take_in,
+            to_costs,
+            to_glut,
         )
         self.assertEqual(self.browse(lambda page: seen(page, dialogs, faults_of_dialog)), [])
 

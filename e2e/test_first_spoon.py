@@ -119,6 +119,7 @@ class SheetOnPaperTest(BrowserCase):
         page.emulate_media(media="print")
         expect(page.get_by_role("navigation", name="Stations")).to_be_hidden()
         expect(page.get_by_role("button", name="Print")).to_be_hidden()
-        expect(page.get_by_text("Quince puree, cooked")).to_be_visible()
+        expect(page.get_by_role("region", name="Sheet").get_by_text("Quince puree, cooked")).to_be_visible()
+        expect(page.get_by_role("heading", name="Which lots went in?")).to_be_hidden()
         for size in ("A4", "Letter"):
             self.assertTrue(page.pdf(format=size).startswith(b"%PDF"))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+from django.utils import timezone
 from playwright.sync_api import FilePayload, Page, Route, expect
 
 from browser.browser_case import BrowserCase
@@ -19,8 +20,9 @@ from browser.pages import (
     to_shelf,
     wait_until_saved,
 )
-from ingredients.models import Ingredient, Stock
+from ingredients.models import Ingredient
 from mixes.models import Mix
+from stock.models import stock_by_slug
 
 
 class PasteTest(BrowserCase):
@@ -171,7 +173,7 @@ class ShelfTest(BrowserCase):
         row = Ingredient.objects.of(self.kitchen).get(slug="farm-cream")
         self.assertEqual((row.price, row.version), (2.4, 2))
         self.assertAlmostEqual(row.to_composition().per_100g["milk_fat"], 30, delta=0.1)
-        self.assertTrue(Stock.objects.of(self.kitchen).filter(ingredient=row, grams=2000).exists())
+        self.assertEqual(stock_by_slug(self.kitchen, timezone.localdate())[row.slug], 2000)
 
     def add_own(self, page: Page) -> None:
         to_shelf(page)
@@ -198,7 +200,7 @@ class ShelfTest(BrowserCase):
         page.get_by_role("textbox", name="for a pack of g").fill("500")
         page.get_by_role("button", name="Keep this").click()
         expect(page.get_by_text("4.80 € a kilo")).to_be_visible()
-        page.get_by_role("button", name="In the house…").click()
+        page.get_by_role("button", name="Take in…").last.click()
         page.get_by_role("textbox", name="How much").fill("some")
         page.get_by_role("button", name="It is in the house").click()
         expect(page.get_by_role("alert")).to_contain_text("not an amount")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -13,10 +14,17 @@ import pytest
 from conftest import REFERENCE, reference_rows
 from jalebi_core.formats.label_file import label_report
 from jalebi_core.formats.mix_file import read_mix
+from jalebi_core.model.composition import Composition, components_of
 from jalebi_core.model.errors import MixError
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.label_facts import NUTRIENTS, OnLabel, read_nutrients, read_on_label
+from jalebi_core.production.preparation import Part, Prepared, Step, prepare
+from jalebi_core.regulation.nutrition import FATS, SUGARS, stated
+from jalebi_core.regulation.preparation_label import Used, preparation_nutrients, preparation_on_label
 from jalebi_core.regulation.rounding import daily_value, printed
-from jalebi_core.shelf.catalogue import catalogue
+from jalebi_core.shelf.catalogue import catalogue, with_label_facts_of_shelf
 from jalebi_core.shelf.label_facts import with_label_facts
+from jalebi_core.shelf.unlisted import unlisted
 
 LABELS = REFERENCE / "label"
 
@@ -177,3 +185,92 @@ def test_what_cannot_stand_on_a_label_is_named(label: Any, said: str) -> None:
 def test_facts_for_a_label_that_cannot_be_are_refused(facts: dict[str, Any], said: str) -> None:
     with pytest.raises(MixError, match=re.escape(said)):
         of([({**MILK, **facts}, 100)])
+
+
+_PARTLY_STATED = {
+    "apple-juice-concentrate", "apricot-jam", "cider", "dulce-de-leche", "edible-petals", "elderflower",
+    "green-food-colour", "lavender", "lemon-verbena", "malted-barley-powder", "oat-cream", "oat-drink", "perry",
+    "red-food-colour", "rice-drink", "rose-petals", "stabiliser-blend", "tonka-bean",
+}  # fmt: skip
+"""What only the maker can tell, and plants of which no analysis is known; docs/file-formats.md lists them too."""
+
+
+def test_nearly_every_row_of_the_shelf_states_all_that_labels_count() -> None:
+    counted = set(NUTRIENTS) - {"protein_g", "fibre_g"}
+    lacking = {
+        slug
+        for slug, entry in catalogue().items()
+        if any(stated(entry.ingredient, key) is None for key in counted) or not entry.ingredient.on_label.names
+    }
+    assert lacking == _PARTLY_STATED
+    assert len(lacking) <= 0.05 * len(catalogue())
+    listed = (Path(__file__).parents[2] / "docs/file-formats.md").read_text(encoding="utf-8")
+    assert all(f"`{slug}`" in listed for slug in lacking)
+
+
+def test_no_row_of_the_shelf_states_more_than_it_can_hold() -> None:
+    for entry in catalogue().values():
+        one = entry.ingredient
+        fat, sugars = (float(components_of(one.row) @ column) for column in (FATS, SUGARS))
+        read_nutrients(one.nutrients, one.name, fat, sugars)
+
+
+def test_a_compound_of_the_shelf_asks_for_its_parts() -> None:
+    report = report_of({**worked("eu"), "lines": [{"ingredient": "caramel-sauce", "amount": 100}], "label": {}})
+    assert report["cautions"] == ["Name what is in caramel sauce: it stands on the pack."]
+
+
+def test_ash_of_cocoa_that_stands_apart_is_counted_once() -> None:
+    mix = {"format": "jalebi.mix", "version": 1, "name": "Cocoa", "label": {"region": "us"}}
+    apart = {"name": "Cocoa", "per_100g": {"water": 4, "cocoa_fat": 11, "cocoa_solids": 78, "other_ash": 7}}
+    report = report_of({**mix, "lines": [{"ingredient": apart, "amount": 100}]})
+    rows = {row["key"]: row["raw"]["per_100g"] for row in report["nutrition"]}
+    assert rows["carbohydrate"] == pytest.approx(100 - 4 - 11 - 0.24 * 78 - 7)
+
+
+def sugared(name: str = "Lemon sugar") -> Ingredient:
+    facts = {"nutrients": {"added_sugars_g": 90}, "on_label": {"name": {"eu": "sugar", "us": "sugar"}}}
+    return with_label_facts(unlisted(Composition(name, {"sucrose": 90, "water": 10}), (), ()), *facts.values())
+
+
+def boiled_down(*parts: tuple[Ingredient, float], to_g: float) -> tuple[list[Used], Prepared]:
+    made = prepare("Syrup", [Part(one.composition, grams) for one, grams in parts], [Step("reduce", measured_g=to_g)])
+    return [Used(one, grams) for one, grams in parts], made
+
+
+def test_what_only_loses_water_keeps_its_nutrients() -> None:
+    cream = catalogue()["cream-36"].ingredient
+    used, made = boiled_down((cream, 300), (sugared(), 100), to_g=300)
+    found = preparation_nutrients(used, made.states[0], made.states[-1], made.yield_g)
+    assert found["sodium_mg"] * made.yield_g == pytest.approx(27 * 300 + 0)
+    assert found["added_sugars_g"] * made.yield_g == pytest.approx(90 * 100)
+    assert "protein_g" not in found
+
+
+def test_after_straining_nobody_says_what_has_gone() -> None:
+    berries = catalogue()["raspberry-puree"].ingredient
+    made = prepare("Juice", [Part(berries.composition, 200)], [Step("strain", share_pct=50)])
+    assert preparation_nutrients([Used(berries, 200)], made.states[0], made.states[-1], made.yield_g) == {}
+
+
+def shares_of(on_label: OnLabel) -> list[tuple[str, float]]:
+    return [(part.name, round(part.pct, 9)) for part in on_label.parts]
+
+
+def test_a_preparation_stands_in_the_list_by_its_parts_and_so_do_those_inside_it() -> None:
+    cream = catalogue()["cream-36"].ingredient
+    used, made = boiled_down((cream, 300), (sugared(), 100), to_g=250)
+    inner = replace(cream, on_label=preparation_on_label("Jam", used, made.states[0], made.states[-1]))
+    assert shares_of(inner.on_label) == [("cream", 120.0), ("sugar", 40.0)]
+    outer = preparation_on_label("Swirl", [Used(inner, 100), Used(sugared(), 100)], *2 * (200 * cream.row / 100,))
+    assert shares_of(outer) == [("cream", 60.0), ("sugar", 50.0), ("sugar", 20.0)]
+    assert read_on_label(outer.as_data(), "Swirl") == outer
+
+
+def test_nutrients_of_the_shelf_hold_only_for_its_composition() -> None:
+    sugar = catalogue()["sugar"].ingredient
+    assert with_label_facts_of_shelf(replace(sugar, nutrients=None)).nutrients == sugar.nutrients
+    wet = replace(sugar, composition=Composition("Wet sugar", {"sucrose": 80, "water": 20}))
+    assert with_label_facts_of_shelf(wet).nutrients is None
+    assert with_label_facts_of_shelf(wet).on_label.names["eu"] == "sugar"
+    assert with_label_facts_of_shelf(replace(sugar, slug="our-own", nutrients=None)).nutrients is None

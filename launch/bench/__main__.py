@@ -28,13 +28,22 @@ def main(arguments: list[str]) -> int:
             print(figure.line(), flush=True)
     try:
         with demo_server() as server:
-            from . import generated_calls, interface_speed, load_speed, materials_speed, mixes_speed, server_speed
+            from . import (
+                generated_calls,
+                interface_speed,
+                load_speed,
+                materials_speed,
+                mixes_speed,
+                server_speed,
+                stock_speed,
+            )
 
             measurements = (
                 server_speed.figures,
                 interface_speed.figures,
                 materials_speed.figures,
                 mixes_speed.figures,
+                stock_speed.figures,
                 generated_calls.figures,
                 load_speed.figures,  # last, because it kills what the others measure
             )

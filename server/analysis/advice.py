@@ -6,7 +6,7 @@ from dataclasses import asdict
 
 from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import AdjustmentOut, DraftToAnalyse, HelpOut, NewAmountOut, ToleranceOut
-from ingredients.shelf_cache import ingredients_of
+from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.adjustments import Adjustment, help_for
 from jalebi_core.advice.tolerances import tolerances_of
 from jalebi_core.wording.message import words
@@ -36,7 +36,7 @@ def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
     helped = help_for(
         read.mix,
         freezer_of(kitchen, draft),
-        ingredients_of(kitchen),
+        shown_ingredients(kitchen),
         restrictions_of(kitchen, draft),
         kitchen.region,
     )

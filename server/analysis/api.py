@@ -12,6 +12,7 @@ from analysis.advice import adjustments_for, tolerances_for
 from analysis.balance_job import KIND, balance_or_job
 from analysis.balance_schemas import BalanceQuestion, Proposal
 from analysis.composition_table import composition_table
+from analysis.costs import CostQuestion, CostSheet, cost_sheet
 from analysis.details import details_of
 from analysis.draft_analysis import analyse_draft
 from analysis.labels import LabelDraftOut, LabelQuestion, label_draft
@@ -98,6 +99,12 @@ def _proposal_job(job: Job) -> JobOut[Proposal]:
 def cooks_table(request: HttpRequest, payload: DraftToAnalyse) -> TableOut | None:
     """Return the cook's table of a draft: what every line brings to the whole."""
     return composition_table(kitchen_of(request), payload)
+
+
+@router.post("/cost-sheets", response=CostSheet | None)
+def sheet_of_costs(request: HttpRequest, payload: CostQuestion) -> CostSheet | None:
+    """Say what a batch of a draft costs, line by line, and what is earned with it."""
+    return cost_sheet(kitchen_of(request), payload)
 
 
 @router.post("/label-drafts", response=LabelDraftOut | None)

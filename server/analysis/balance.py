@@ -7,6 +7,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from math import inf, isfinite
 
+from django.utils import timezone
+
 from analysis.balance_schemas import (
     AimIn,
     BalanceQuestion,
@@ -20,8 +22,7 @@ from analysis.balance_schemas import (
 )
 from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import DraftLine
-from ingredients.shelf_cache import ingredients_of
-from ingredients.stock import stock_by_slug
+from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.additions import stage_for
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
 from jalebi_core.balance.job_context import JobContext, alone, seasoning
@@ -41,6 +42,7 @@ from jalebi_core.shelf.catalogue import find_among
 from jalebi_core.wording.message import Message, words
 from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
+from stock.models import stock_by_slug
 
 ProposalWatch = Callable[[float, Callable[[], Proposal] | None], None]
 """Is told how much of a balance is done, and how to get the best proposal so far; it may raise to end it."""
@@ -90,10 +92,10 @@ def _unmet_out(one: Unmet, request: BalanceRequest, notation: Notation) -> Unmet
 
 
 def _job_context(kitchen: Kitchen, question: BalanceQuestion, mix: Mix, numbers: Sequence[int]) -> JobContext:
-    shelf = ingredients_of(kitchen)
+    shelf = shown_ingredients(kitchen)
     if question.ingredient is not None:
         find_among(shelf, question.ingredient)
-    stock = stock_by_slug(kitchen) if question.job == "use-up" else None
+    stock = stock_by_slug(kitchen, timezone.localdate()) if question.job == "use-up" else None
     return JobContext(
         mix,
         freezer_of(kitchen, question),

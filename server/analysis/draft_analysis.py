@@ -46,7 +46,7 @@ def analyse_draft(kitchen: Kitchen, draft: DraftToAnalyse) -> DraftAnalysis:
         analysis=serialize_analysis(mix, kitchen, freezer_c) if mix else None,
         mix_ins=_mix_ins(mix, read, freezer_c, notation_of(kitchen)) if mix else [],
         product=ProductOut(**asdict(product_of(mix))) if mix else None,
-        cost=serialize_cost(mix, kitchen.loss_pct) if mix else None,
+        cost=serialize_cost(mix, kitchen) if mix else None,
         fill=serialize_fill(mix, cached_machine(kitchen, draft.machine)) if mix else None,
         lines=_lines(kitchen, draft, read),
         allergens=list(held.contains),
@@ -71,10 +71,10 @@ def serialize_fill(mix: Mix, machine: Machine | None) -> FillOut | None:
     return FillOut(**asdict(fill_of(mix, machine))) if machine else None
 
 
-def serialize_cost(mix: Mix, loss_pct: float) -> CostOut | None:
-    """Return what a mix costs; None where nothing in it has a price."""
-    cost = cost_of(mix, loss_pct)
-    if cost.at_least <= 0 and cost.ingredients is None:
+def serialize_cost(mix: Mix, kitchen: Kitchen) -> CostOut | None:
+    """Return what a mix costs; None where nothing in it has a price, and for who may not see prices."""
+    cost = cost_of(mix, kitchen.loss_pct)
+    if not kitchen.shows_prices or (cost.at_least <= 0 and cost.ingredients is None):
         return None
     return CostOut(
         ingredients=cost.ingredients,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from analysis.schemas import Draft, DraftToAnalyse
-from ingredients.shelf_cache import ingredients_of
+from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.formats.draft import ReadDraft, read_draft
 from jalebi_core.model.aims import checked_aims
 from jalebi_core.model.styles import Band, checked_style
@@ -18,7 +18,7 @@ def read_in_kitchen(kitchen: Kitchen, draft: Draft) -> ReadDraft:
     style = checked_style(draft.style)
     return read_draft(
         draft.lines,
-        ingredients_of(kitchen),
+        shown_ingredients(kitchen),
         spoons_of(kitchen),
         style=style,
         overrun_pct=draft.overrun_pct,

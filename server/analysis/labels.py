@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
 from analysis.kitchen_drafts import read_in_kitchen
 from analysis.schemas import Draft
-from jalebi_core.regulation.label import DRAFT, REGIONS, LabelRow, LabelWish, label_of
-from jalebi_core.shelf.label_facts import with_shipped_label_facts
+from ingredients.shelf_cache import shelf_of
+from jalebi_core.model.mix import Mix
+from jalebi_core.regulation.ingredient_list import label_name
+from jalebi_core.regulation.label import DRAFT, REGIONS, LabelWish, label_of
 from kitchens.models import Kitchen, notation_of
 
 _BY_US_RULES = "There are no rules for Canada here yet: this is drafted by those of the United States."
@@ -22,6 +23,8 @@ class LabelQuestion(Draft):
     region: Literal["eu", "uk", "us"] | None = None
     net_ml: Annotated[float, Field(gt=0, le=100_000)] | None = None
     serving_ml: Annotated[float, Field(gt=0, le=10_000)] | None = None
+    quid: Annotated[list[Annotated[str, Field(max_length=200)]], Field(max_length=40, default_factory=list)]
+    """Names on the list that the pack names or shows, whose share must be said."""
 
 
 class LabelRowOut(BaseModel):
@@ -35,6 +38,14 @@ class LabelRowOut(BaseModel):
     missing: list[str]
 
 
+class UnreadPack(BaseModel):
+    """An ingredient that may hold allergens, on whose pack nobody has looked yet."""
+
+    slug: str
+    name: str
+    may_hold: list[str]
+
+
 class LabelDraftOut(BaseModel):
     """The draft of a label; allergens in the list stand between two asterisks."""
 
@@ -43,12 +54,27 @@ class LabelDraftOut(BaseModel):
     serving: str | None
     rows: list[LabelRowOut]
     ingredients: str
+    names: list[str]
+    """What stands on the list, entry by entry."""
     contains: list[str]
     not_stated: list[str]
+    unread: list[UnreadPack]
+    """Nothing is printed before somebody has read these packs."""
     statement: str | None
     statements: list[str]
     net: str | None
     cautions: list[str]
+    for_guests: list[GuestWord]
+
+
+class GuestWord(BaseModel):
+    """What an additive is, for a guest who reads its name on the list."""
+
+    name: str
+    text: str
+
+
+LabelDraftOut.model_rebuild()
 
 
 def label_draft(kitchen: Kitchen, question: LabelQuestion) -> LabelDraftOut | None:
@@ -56,10 +82,10 @@ def label_draft(kitchen: Kitchen, question: LabelQuestion) -> LabelDraftOut | No
     mix = read_in_kitchen(kitchen, question).mix
     if mix is None:
         return None
-    lines = tuple(replace(line, ingredient=with_shipped_label_facts(line.ingredient)) for line in mix.lines)
     region = question.region or (kitchen.region if kitchen.region in REGIONS else "us")
-    wish = LabelWish(region=region, net_ml=question.net_ml, serving_ml=question.serving_ml)
-    found = label_of(replace(mix, lines=lines), wish)
+    quid = tuple(question.quid)
+    wish = LabelWish(region=region, net_ml=question.net_ml, serving_ml=question.serving_ml, quid=quid)
+    found = label_of(mix, wish)
     notation = notation_of(kitchen)
     own = question.region is None and region != kitchen.region
     return LabelDraftOut.model_validate(
@@ -72,15 +98,30 @@ def label_draft(kitchen: Kitchen, question: LabelQuestion) -> LabelDraftOut | No
                 for one in found.rows
             ],
             "ingredients": found.list_text,
+            "names": [one.name for one in found.listed],
             "contains": list(found.contains),
             "not_stated": list(found.not_stated),
+            "unread": _unread(kitchen, mix),
             "statement": found.statement,
             "statements": [notation.text(text) for _, text in found.statements],
             "net": found.net[2] if found.net else None,
+            "for_guests": _for_guests(mix, region),
             "cautions": [*([_BY_US_RULES] if own else []), *found.cautions],
         }
     )
 
 
-def _row(row: LabelRow) -> dict[str, object]:
-    return {"key": row.row.key, **row.printed, "dv": row.dv, "missing": list(row.row.missing)}
+def _unread(kitchen: Kitchen, mix: Mix) -> list[UnreadPack]:
+    places = shelf_of(kitchen).places
+    used = {line.ingredient.slug: line.ingredient for line in mix.lines if line.grams > 0}
+    return [
+        UnreadPack(slug=slug, name=one.name, may_hold=list(one.may_hold))
+        for slug, one in used.items()
+        if one.may_hold and slug in places and not places[slug].pack_read
+    ]
+
+
+def _for_guests(mix: Mix, region: str) -> list[GuestWord]:
+    known = {line.ingredient.slug: line.ingredient for line in mix.lines if line.grams > 0}
+    told = {label_name(one, region): one.facts.for_guests for one in known.values()}
+    return [GuestWord(name=name, text=text) for name, text in told.items() if text]

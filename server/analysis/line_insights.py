@@ -7,7 +7,7 @@ from math import isfinite
 
 from analysis.kitchen_drafts import read_in_kitchen, restrictions_of
 from analysis.schemas import ConfusionOut, EffectOut, LineInsights, LineQuestion, SwapLine, SwapOut
-from ingredients.shelf_cache import ingredients_of
+from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.comparison import Effect
 from jalebi_core.advice.swaps import confusions_for, swaps_for
 from jalebi_core.formats.draft import offence_of
@@ -25,7 +25,7 @@ def line_insights(kitchen: Kitchen, question: LineQuestion) -> LineInsights:
     """Answer for one line; raises MixError where there is no such line."""
     if question.line >= len(question.lines):
         raise MixError("draft-line-missing", question.line + 1, count=len(question.lines))
-    shelf, read = ingredients_of(kitchen), read_in_kitchen(kitchen, question)
+    shelf, read = shown_ingredients(kitchen), read_in_kitchen(kitchen, question)
     restrictions = restrictions_of(kitchen, question)
     offends = offence_of(read.lines[question.line].ingredient, restrictions)
     if read.mix is None or question.line not in read.numbers:

@@ -41,7 +41,7 @@ _MADE: Final[Mapping[str, tuple[str, str]]] = {
     "KitchenPlaceOut": ("place_id", "id"),
     "VesselOut": ("vessel_id", "id"),
     "NoteOut": ("note_id", "id"),
-    "StockOut": ("stock_id", "id"),
+    "LotDetail": ("lot_id", "id"),
     "IngredientDetail": ("slug", "slug"),
 }
 """By which parameter of an address what was made is found again, and where its answer says it."""

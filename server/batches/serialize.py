@@ -32,7 +32,7 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
         planned=serialize_analysis(planned, kitchen),
         as_made=serialize_analysis(made, kitchen) if made else None,
         details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
-        cost=serialize_cost(made, kitchen.loss_pct) if made else None,
+        cost=serialize_cost(made, kitchen) if made else None,
         allergens=list(held.contains),
         may_hold=list(held.may_hold),
         allergens_not_stated=list(held.not_stated),

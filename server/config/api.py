@@ -14,6 +14,7 @@ from analysis.vocabulary import router as vocabulary
 from api.description import JalebiAPI
 from api.problems import answer_problems
 from batches.api import router as batches
+from batches.lots_api import router as batch_lots
 from demo.examples import router as examples
 from forecasts.api import router as forecasts
 from ingredients.api import router as ingredients
@@ -25,9 +26,12 @@ from kitchens.session import router as session
 from kitchens.sign_in import KitchenSession, notation_for
 from kitchens.vessels import router as vessels
 from mixes.api import router as mixes
+from mixes.gluts import router as gluts
 from mixes.notes import router as notes
+from mixes.price_effects import router as price_effects
 from mixes.revisions_api import router as revisions
 from mixes.uses import router as uses
+from stock.api import router as stock
 
 PREFIX: Final = "/api/v1/"
 api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
@@ -35,8 +39,8 @@ answer_problems(api, notation_for)
 for router in (session, vocabulary):
     api.add_router("", router)
 for router in (
-    kitchen, people, machines, places, vessels, ingredients, analysis, forecasts, mixes, revisions, notes, uses,
-    batches, examples,
+    kitchen, people, machines, places, vessels, ingredients, stock, analysis, forecasts, mixes, revisions, notes, uses,
+    price_effects, gluts, batches, batch_lots, examples,
 ):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 

@@ -39,6 +39,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "jobs",
     "ingredients",
+    "stock",
     "mixes",
     "batches",
 ]

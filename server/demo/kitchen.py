@@ -12,15 +12,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from analysis.schemas import DraftLine
-from batches.models import Batch, Entry
+from batches.models import Batch, Entry, Tub
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
-from ingredients.models import Ingredient, Stock
+from ingredients.models import Ingredient
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
-from ingredients.shelf_cache import ingredients_of
 from ingredients.shipped import stock_shelf
-from jalebi_core.quantities.amounts import read_amount
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from mixes.drafts import draft_lines, save_draft
 from mixes.files import mix_from_file
@@ -29,6 +27,9 @@ from mixes.listing import set_marks
 from mixes.models import Mix, Note, Revision
 from mixes.revisions import keep_revision
 from mixes.schemas import DraftToSave
+from stock.lots import receive_lot
+from stock.models import Lot, Movement
+from stock.schemas import NewLot
 
 SLUG: Final = "sluice-no-9"
 PERSON: Final = "keeper"
@@ -86,7 +87,7 @@ def _remove_demo() -> None:
     if kitchen is None:
         return
     Entry.objects.filter(batch__kitchen=kitchen).delete()
-    for owned in (Batch, Note, Revision, Mix, Ingredient, Machine):
+    for owned in (Movement, Tub, Lot, Batch, Note, Revision, Mix, Ingredient, Machine):
         owned.objects.of(kitchen).delete()
     kitchen.delete()
 
@@ -103,17 +104,10 @@ def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:
         kitchen.refresh_from_db()
         add_preparation(keeper, Preparation.model_validate(preparation))
     kitchen.refresh_from_db()
-    for entry in filled["stock"]:
-        measures = ingredients_of(kitchen)[entry["ingredient"]].measures
-        until = None if entry["days"] is None else timezone.localdate() + timedelta(days=entry["days"])
-        Stock.objects.create(
-            kitchen=kitchen,
-            ingredient=Ingredient.objects.of(kitchen).get(slug=entry["ingredient"]),
-            typed=entry["typed"],
-            grams=read_amount(entry["typed"], "g", measures).grams,
-            until=until,
-            note=entry["note"],
-        )
+    today = timezone.localdate()
+    for entry in filled["lots"]:
+        days = {key: today + timedelta(days=entry[key]) for key in ("use_by", "best_before", "came_on") if key in entry}
+        receive_lot(keeper, NewLot.model_validate({**entry, **days}))
 
 
 def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:

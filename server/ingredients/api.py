@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import Annotated
 
 from django.http import HttpRequest, HttpResponse
@@ -13,10 +14,10 @@ from pydantic import BaseModel, Field, RootModel
 from api.pages import Page, PageQuery, page_of
 from api.versions import IfMatch, tag, version_of
 from idempotency.answers import IdempotencyKey, answer_once
-from ingredients.changes import change_ingredient, put_away_ingredient
+from ingredients.changes import change_ingredient, confirm_pack, put_away_ingredient
 from ingredients.custom import add_custom_ingredient, custom_ingredient
 from ingredients.file_job import KIND, import_or_job
-from ingredients.models import Ingredient, IngredientVersion, Stock, by_slug
+from ingredients.models import Ingredient, IngredientVersion, by_slug
 from ingredients.preparations import add_preparation, change_preparation, work_out
 from ingredients.schemas import (
     CustomWay,
@@ -27,12 +28,10 @@ from ingredients.schemas import (
     IngredientOut,
     LabelFigures,
     LabelText,
-    NewStock,
     OfferOut,
     Preparation,
     PreparationPreview,
     Preview,
-    StockOut,
     TypedLineOut,
     TypedMatch,
     VersionOut,
@@ -43,9 +42,8 @@ from ingredients.serialize import (
     ingredient_detail,
     ingredient_out,
     serialize_components,
-    stock_out,
 )
-from ingredients.shelf_cache import ingredients_of, shelf_of
+from ingredients.shelf_cache import ingredients_of, shelf_of, shown_ingredients
 from ingredients.shelf_differences import offer_out
 from ingredients.shipped import settle_correction
 from jalebi_core.formats.ingredient_file import MOST_BYTES, IngredientEntry, write_csv, write_json
@@ -53,7 +51,6 @@ from jalebi_core.formats.label_text import read_label_text
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.errors import CompositionError
 from jalebi_core.model.strata import STRATA
-from jalebi_core.quantities.amounts import read_amount
 from jalebi_core.regulation.allergens import allergens_of
 from jalebi_core.regulation.restrictions import checked_restriction
 from jalebi_core.shelf.typed_lines import read_typed_line
@@ -79,13 +76,14 @@ class Search(PageQuery):
 @router.get("/ingredients", response=Page[IngredientOut])
 def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
     """Return what of the kitchen's shelf answers a search, best first; all by name without one."""
-    shelf = shelf_of(kitchen_of(request))
+    kitchen = kitchen_of(request)
+    shelf = shelf_of(kitchen)
     diet = [checked_restriction(key) for key in search.diet.split()]
     if search.brings and search.brings not in STRATA:
         raise CompositionError("unknown-stratum", brings=search.brings, strata=tuple(STRATA))
     slugs = shelf.found(search.find, search.brings, diet, search.own)
     shown = slugs[search.offset : search.offset + search.limit]
-    found = Page(items=[ingredient_out(shelf, slug) for slug in shown], total=len(slugs))
+    found = Page(items=[ingredient_out(shelf, slug, prices=kitchen.shows_prices) for slug in shown], total=len(slugs))
     return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
@@ -107,7 +105,7 @@ def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
         query=read.query,
         matches=[
             TypedMatch(
-                ingredient=ingredient_out(shelf, match.slug),
+                ingredient=ingredient_out(shelf, match.slug, prices=kitchen.shows_prices),
                 typed=match.typed,
                 grams=match.grams,
                 assumed=match.assumed,
@@ -130,9 +128,8 @@ def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> Ingredie
     row = by_slug(Ingredient.objects.of(kitchen), slug)
     used_in = row.lines.values("mix").distinct().count()
     kitchen.refresh_from_db(fields=["shelf_version"])
-    stock = Stock.objects.of(kitchen).filter(ingredient=row).select_related("ingredient")
     tag(response, row.version)
-    return ingredient_detail(shelf_of(kitchen), row, list(stock), used_in, notation_of(kitchen))
+    return ingredient_detail(shelf_of(kitchen), row, used_in, notation_of(kitchen), prices=kitchen.shows_prices)
 
 
 @router.post("/label-readings", response=LabelFigures)
@@ -182,6 +179,13 @@ def settle(
     return _detail(request, response, slug)
 
 
+@router.put("/ingredients/{slug}/pack-reading", response=IngredientDetail)
+def confirm(request: HttpRequest, response: HttpResponse, slug: str) -> IngredientDetail:
+    """Note that who asks has read on the pack which traces it names."""
+    confirm_pack(person_of(request), slug)
+    return _detail(request, response, slug)
+
+
 @router.get("/corrections", response=Page[OfferOut])
 def corrections(request: HttpRequest, page: Query[PageQuery]) -> Page[OfferOut]:
     """Return the ingredients that somebody changed here and the shelf that ships corrected since."""
@@ -211,7 +215,7 @@ def _version_out(version: IngredientVersion) -> VersionOut:
 def preview_preparation(request: HttpRequest, payload: Preparation) -> PreparationPreview:
     """Say what a preparation would give, without keeping it."""
     kitchen = kitchen_of(request)
-    result = work_out(payload, ingredients_of(kitchen), spoons_of(kitchen))
+    result = work_out(payload, shown_ingredients(kitchen), spoons_of(kitchen))
     made = result.made
     return PreparationPreview.model_validate(
         {
@@ -248,40 +252,6 @@ def save_preparation(
     return _detail(request, response, slug)
 
 
-@router.get("/stock", response=Page[StockOut])
-def stock(request: HttpRequest, page: Query[PageQuery]) -> Page[StockOut]:
-    """Return what is in the house, what must be used first on top."""
-    rows = Stock.objects.of(kitchen_of(request)).select_related("ingredient")
-    return page_of(rows, page, lambda row: stock_out(row, row.ingredient.name))
-
-
-@router.post("/stock", response={201: StockOut})
-def add_stock(request: HttpRequest, payload: NewStock) -> Status[StockOut]:
-    """Note an amount that came into the house."""
-    kitchen = kitchen_of(request)
-    row = by_slug(Ingredient.objects.of(kitchen), payload.ingredient)
-    amount = read_amount(payload.typed, "g", ingredients_of(kitchen)[row.slug].measures, spoons_of(kitchen))
-    if not all(text.isprintable() for text in (payload.note, payload.state)):
-        raise CompositionError("note-hidden-characters")
-    entry = Stock.objects.create(
-        kitchen=kitchen,
-        ingredient=row,
-        grams=amount.grams,
-        typed=" ".join(payload.typed.split()),
-        until=payload.until,
-        state=payload.state,
-        note=payload.note,
-    )
-    return Status(201, stock_out(entry, row.name))
-
-
-@router.delete("/stock/{stock_id}", response={204: None})
-def used_up(request: HttpRequest, stock_id: int) -> Status[None]:
-    """Note that an amount is used up."""
-    Stock.objects.of(kitchen_of(request)).get(pk=stock_id).delete()
-    return Status(204, None)
-
-
 @router.get("/ingredients.csv", response=None)
 def export_csv(request: HttpRequest) -> HttpResponse:
     """Return the whole shelf as CSV."""
@@ -295,8 +265,9 @@ def export_json(request: HttpRequest) -> HttpResponse:
 
 
 def _entries(request: HttpRequest) -> Iterator[IngredientEntry]:
-    rows = Ingredient.objects.of(kitchen_of(request)).filter(put_away=False)
-    return (row.to_entry() for row in rows)
+    kitchen = kitchen_of(request)
+    entries = (row.to_entry() for row in Ingredient.objects.of(kitchen).filter(put_away=False))
+    return entries if kitchen.shows_prices else (replace(entry, price=None) for entry in entries)
 
 
 def _file(text: str, content_type: str, ending: str) -> HttpResponse:

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from django.utils import timezone
+
 from api.problems import ConflictError
 from ingredients.locking import changes_shelf
-from ingredients.models import Ingredient, by_slug
+from ingredients.models import Ingredient, Price, by_slug
 from ingredients.preparations import remake_after
 from ingredients.schemas import IngredientChange
 from ingredients.versions import version_now
@@ -53,12 +55,38 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
             facts[key] = message[key]
     if "price" in message:
         row.price = message["price"]
+    asked = {key: message[key] for key in ("price", "pack_g") if key in message}
     row.facts = Facts.from_dict(facts).as_dict()
     row.composition = composition
     row.to_composition()
     row.version += 1
     row.save()
+    if asked and row.price is not None and facts.get("pack_g"):
+        _log_price(person, row, row.price, facts["pack_g"], change.supplier)
     remake_after(row.kitchen, [row.slug], person)
+    return row
+
+
+def _log_price(person: Person, row: Ingredient, price: float, pack_g: float, supplier: str) -> None:
+    if not supplier.isprintable():
+        raise CompositionError("note-hidden-characters")
+    Price.objects.create(
+        kitchen=row.kitchen,
+        ingredient=row,
+        price=price,
+        pack_g=pack_g,
+        supplier=supplier,
+        since=timezone.localdate(),
+        noted_by=person,
+    )
+
+
+@changes_shelf
+def confirm_pack(person: Person, slug: str) -> Ingredient:
+    """Note that somebody has read on the pack which traces it names; raises as `by_slug` does."""
+    row = by_slug(Ingredient.objects.of(person.kitchen), slug)
+    row.pack_read = {"may_hold": row.may_hold, "by": person.name, "on": timezone.localdate().isoformat()}
+    row.save(update_fields=["pack_read"])
     return row
 
 

@@ -16,7 +16,8 @@ from kitchens.models import Person
 
 _ROWS_SHOWN = 500
 _WRITTEN = (
-    "name", "kind", "also", "basis", "allergens", "may_hold", "composition", "facts", "price", "version", "put_away",
+    "name", "kind", "also", "basis", "allergens", "may_hold", "composition", "facts", "price", "nutrients", "on_label",
+    "version", "put_away",
 )  # fmt: skip
 _READING = 0.8
 """Of the whole work; the rest is writing."""
@@ -72,7 +73,7 @@ def _differing(before: IngredientEntry, after: IngredientEntry) -> list[str]:
     one, other = entry_data(before), entry_data(after)
     if "traits" not in other["composition"]:
         one["composition"].pop("traits", None)
-    fields = [key for key in one if key != "facts" and one[key] != other[key]]
+    fields = [key for key in other if key != "facts" and one.get(key) != other[key]]
     return fields + [fact for fact, value in other["facts"].items() if one["facts"].get(fact) != value]
 
 

@@ -1,4 +1,4 @@
-"""A kitchen's ingredients with their versions, and what of them is in the house."""
+"""A kitchen's ingredients with their versions and prices."""
 
 from __future__ import annotations
 
@@ -12,8 +12,11 @@ from jalebi_core.formats.ingredient_file import IngredientEntry
 from jalebi_core.model.composition import Composition
 from jalebi_core.model.ingredient import Facts
 from jalebi_core.model.ingredient import Ingredient as CoreIngredient
+from jalebi_core.model.label_facts import CALLED_AS_HERE
 from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.allergens import allergens_of, in_order
+from jalebi_core.shelf.catalogue import with_label_facts_of_shelf
+from jalebi_core.shelf.label_facts import with_label_facts
 from kitchens.owned import AppendOnly, KitchenOwned
 
 STOCKED_BEFORE: Final = "before"
@@ -34,6 +37,12 @@ class Ingredient(KitchenOwned):
     """Allergens of traces, or such as only the maker can tell."""
     composition = models.JSONField()
     facts = models.JSONField(default=dict)
+    nutrients = models.JSONField(null=True)
+    """What it states per 100 g beside its composition, keys of the core's `NUTRIENTS`; else what the shelf ships."""
+    on_label = models.JSONField(null=True)
+    """How it stands on a label, as the core's `read_on_label` reads it; else as the shelf ships it."""
+    pack_read = models.JSONField(null=True)
+    """Which traces somebody has read on the pack, who, and when: objects of ``may_hold``, ``by`` and ``on``."""
     price = models.FloatField(null=True)
     """Of one pack of ``facts.pack_g``, in the kitchen's currency."""
     made_from = models.JSONField(null=True)
@@ -61,7 +70,7 @@ class Ingredient(KitchenOwned):
         composition, facts = self.to_composition(), Facts.from_dict(self.facts)
         offer = self.shelf_offer or {}
         per_kg = self.price / facts.pack_g * 1000 if self.price is not None and facts.pack_g else None
-        return CoreIngredient(
+        ingredient = CoreIngredient(
             composition,
             self.slug,
             self.kind,
@@ -73,9 +82,13 @@ class Ingredient(KitchenOwned):
             facts=facts,
             price_per_kg=per_kg,
         )
+        if self.nutrients is None and self.on_label is None:
+            return with_label_facts_of_shelf(ingredient)
+        return with_label_facts(ingredient, self.nutrients, self.on_label)
 
     def to_entry(self) -> IngredientEntry:
-        """Return the ingredient as files of ingredients have it."""
+        """Return the ingredient as files of ingredients have it; what of a preparation follows is left out."""
+        for_labels = None if self.made_from else self.to_core()
         return IngredientEntry(
             self.slug,
             self.to_composition(),
@@ -86,6 +99,8 @@ class Ingredient(KitchenOwned):
             tuple(self.may_hold),
             Facts.from_dict(self.facts),
             self.price,
+            for_labels.nutrients if for_labels else None,
+            for_labels.on_label if for_labels else CALLED_AS_HERE,
         )
 
 
@@ -107,22 +122,26 @@ class IngredientVersion(AppendOnly, KitchenOwned):
         return f"{self.ingredient_id} {self.number}"
 
 
-class Stock(KitchenOwned):
-    """An amount of an ingredient in the house, and until when it must be used."""
+def has_pack_been_read(row: Ingredient) -> bool:
+    """Tell whether somebody has read the pack of what may hold allergens, since that was last said otherwise."""
+    return not row.may_hold or (row.pack_read is not None and row.pack_read["may_hold"] == row.may_hold)
 
-    ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="stock")
-    grams = models.FloatField()
-    typed = models.CharField(max_length=60)
-    until = models.DateField(null=True)
-    state = models.CharField(max_length=40, blank=True)
-    note = models.CharField(max_length=200, blank=True)
-    came_at = models.DateTimeField(auto_now_add=True)
+
+class Price(AppendOnly, KitchenOwned):
+    """What a pack of an ingredient cost since a day, and whom it was bought of."""
+
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="prices")
+    price = models.FloatField()
+    pack_g = models.FloatField()
+    supplier = models.CharField(max_length=80, blank=True)
+    since = models.DateField()
+    noted_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:
-        ordering = (models.F("until").asc(nulls_last=True), "id")
+        ordering = ("-since", "-id")
 
     def __str__(self) -> str:
-        return f"{self.typed} {self.ingredient_id}"
+        return f"{self.price:g} for {self.pack_g:g} g"
 
 
 def by_slug(rows: QuerySet[Ingredient], slug: str) -> Ingredient:

@@ -17,18 +17,31 @@ from jalebi_core.assessment.flavour import together
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.errors import AmountError, JalebiError, PreparationError
 from jalebi_core.model.ingredient import ANIMAL, Facts, Flavouring, Ingredient, Keeps
+from jalebi_core.model.label_facts import OnLabel
 from jalebi_core.production.cost import line_cost
 from jalebi_core.production.preparation import HEATING, Part, Prepared, Step, prepare
 from jalebi_core.quantities.amounts import Spoons, read_amount
 from jalebi_core.regulation.allergens import allergens_together
 from jalebi_core.regulation.cautions import cautions_together, traces_together
+from jalebi_core.regulation.preparation_label import Used, preparation_nutrients, preparation_on_label
 from jalebi_core.shelf.catalogue import find_among
 from kitchens.models import Kitchen, Person, spoons_of
 
 KIND: Final = "preparation"
 _NOT_SAID_KEEPS_DAYS: Final = 3
 _LONGEST_REASON: Final = 200
-_WRITTEN: Final = ("name", "basis", "allergens", "may_hold", "composition", "facts", "price", "version")
+_WRITTEN: Final = (
+    "name",
+    "basis",
+    "allergens",
+    "may_hold",
+    "composition",
+    "facts",
+    "price",
+    "nutrients",
+    "on_label",
+    "version",
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +62,8 @@ class PreparationResult:
     disclosed: bool
     cautions: tuple[str, ...]
     traces_mg: Mapping[str, float]
+    nutrients: Mapping[str, float]
+    on_label: OnLabel
 
 
 def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spoons: Spoons) -> PreparationResult:
@@ -68,6 +83,7 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
     amounts = [(item, part.grams) for item, part in zip(used, parts, strict=True)]
     costs = [line_cost(item, part.grams) for item, part in zip(used, parts, strict=True)]
     stays = [item for item, part in zip(used, parts, strict=True) if not part.steeped]
+    entered = [Used(item, part.grams, part.steeped) for item, part in zip(used, parts, strict=True)]
     days = [item.facts.keeps.days if item.facts.keeps else _NOT_SAID_KEEPS_DAYS for item in stays]
     return PreparationResult(
         made,
@@ -84,6 +100,8 @@ def work_out(preparation: Preparation, ingredient: Mapping[str, Ingredient], spo
         all(item.facts.sure != "undisclosed" for item in used),
         cautions_together(used, heated=any(step.kind in HEATING for step in steps)),
         traces_together(amounts, made.yield_g),
+        preparation_nutrients(entered, made.states[0], made.states[-1], made.yield_g),
+        preparation_on_label(preparation.name, entered, made.states[0], made.states[-1]),
     )
 
 
@@ -152,6 +170,8 @@ def _fill(row: IngredientRow, preparation: Preparation, ingredient: Mapping[str,
     row.composition = {**result.made.composition.as_dict(), "pieces": {"batch": round(result.made.yield_g, 2)}}
     row.facts = facts.as_dict()
     row.price = result.cost
+    row.nutrients = dict(result.nutrients)
+    row.on_label = result.on_label.as_data()
     row.made_from = with_grams(preparation, result.grams).model_dump(mode="json")
 
 
@@ -204,6 +224,22 @@ def remake_after(kitchen: Kitchen, slugs: Iterable[str], person: Person | None =
         row.version += 1
         shelf[key] = row.to_core()
     IngredientRow.objects.of(kitchen).bulk_update([rows[key] for key in order], _WRITTEN)
+
+
+def preparations_holding(kitchen: Kitchen, slug: str) -> list[IngredientRow]:
+    """Return the preparations that hold an ingredient at any depth, each after all that it holds."""
+    order = _in_order(_made_from(kitchen), {slug})
+    rows = {row.slug: row for row in IngredientRow.objects.of(kitchen).filter(slug__in=order)}
+    return [rows[key] for key in order]
+
+
+def complete_preparations(kitchen: Kitchen) -> None:
+    """Give label facts to the preparations that were made before those were kept."""
+    without = IngredientRow.objects.of(kitchen).filter(made_from__isnull=False, on_label=None)
+    slugs = set(without.values_list("slug", flat=True))
+    if slugs:
+        inside = {part for slug in slugs for part in _made_from(kitchen)[slug]}
+        remake_after(kitchen, inside)
 
 
 def _in_order(made: Mapping[str, list[str]], slugs: set[str]) -> list[str]:

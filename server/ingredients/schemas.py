@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, Field
@@ -100,20 +100,6 @@ class ConfusableOut(Named):
     differ: str
 
 
-class StockOut(BaseModel):
-    """An amount in the house."""
-
-    id: int
-    ingredient: str
-    name: str
-    typed: str
-    grams: float
-    until: date | None
-    state: str
-    note: str
-    days_left: int | None
-
-
 class PrepLine(BaseModel):
     """A line of a preparation as typed, and what the server read of it; what is steeped is taken out again."""
 
@@ -166,13 +152,14 @@ class IngredientDetail(IngredientOut):
     brix: float
     facts: dict[str, Any]
     confused_with: list[ConfusableOut]
-    stock: list[StockOut]
     made_from: Preparation | None
     price: float | None
     us_allergens: list[Allergen]
     suits: list[str]
     shelf_says: list[Difference]
     """What the shelf that ships says otherwise, where somebody changed the row."""
+    pack_read_by: str | None
+    """Who has read on the pack what it may hold; none while nobody has since that was last said otherwise."""
     offered: bool
     """Whether the shelf was corrected since, and nobody has decided yet."""
     version: int
@@ -295,6 +282,8 @@ class IngredientChange(BaseModel):
     pieces: Annotated[dict[str, Annotated[float, Field(gt=0, le=1e6)]], Field(max_length=10)] | None = None
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
     pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    supplier: Annotated[str, Field(max_length=80)] = ""
+    """Who asks the price."""
     strength_g_kg: tuple[float, float] | None = None
     why: Annotated[str, Field(max_length=200)] = ""
 
@@ -321,16 +310,6 @@ class VersionOut(BaseModel):
     why: str
     changed_at: datetime
     components: list[NamedPart]
-
-
-class NewStock(BaseModel):
-    """An amount that came into the house."""
-
-    ingredient: Slug
-    typed: Annotated[str, Field(max_length=60)]
-    until: date | None = None
-    state: Annotated[str, Field(max_length=40)] = ""
-    note: Annotated[str, Field(max_length=200)] = ""
 
 
 class RowChange(BaseModel):

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from datetime import date
 from typing import Any
 
 import numpy as np
-from django.utils import timezone
 
-from ingredients.models import Ingredient, Stock
+from ingredients.models import Ingredient, has_pack_been_read
 from ingredients.schemas import (
     ConfusableOut,
     FlowOut,
@@ -18,7 +16,6 @@ from ingredients.schemas import (
     NamedPart,
     Part,
     Preparation,
-    StockOut,
 )
 from ingredients.shelf_cache import ShelfCache
 from ingredients.shelf_differences import differences_from_shelf
@@ -81,8 +78,8 @@ def figures_of(composition: Composition) -> dict[str, object]:
     }
 
 
-def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
-    """Return ingredients of a shelf as lists show them."""
+def ingredient_out(shelf: ShelfCache, slug: str, *, prices: bool) -> IngredientOut:
+    """Return ingredients of a shelf as lists show them; without a price for who may not see prices."""
     ingredient, place = shelf.ingredients[slug], shelf.places[slug]
     return IngredientOut(
         slug=slug,
@@ -100,7 +97,7 @@ def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
         sweetness_pod=round(float(shelf.sweetness[place.at]), 1),
         freezing_power_pac=round(float(shelf.freezing_power[place.at]), 1),
         sure=ingredient.facts.sure,
-        price_per_kg=ingredient.price_per_kg,
+        price_per_kg=ingredient.price_per_kg if prices else None,
         mistaken_for=[
             shelf.ingredients[other].composition.name for other, _ in confused_with(slug) if other in shelf.ingredients
         ],
@@ -118,11 +115,11 @@ def _facts_said(facts: Facts, kept: Mapping[str, Any], notation: Notation) -> di
 
 
 def ingredient_detail(
-    shelf: ShelfCache, row: Ingredient, stock: Sequence[Stock], used_in: int, notation: Notation
+    shelf: ShelfCache, row: Ingredient, used_in: int, notation: Notation, *, prices: bool
 ) -> IngredientDetail:
     """Return all that is known of an ingredient."""
     ingredient = shelf.ingredients[row.slug]
-    listed = ingredient_out(shelf, row.slug).model_dump(exclude=set(figures_of(ingredient.composition)))
+    listed = ingredient_out(shelf, row.slug, prices=prices).model_dump(exclude=set(figures_of(ingredient.composition)))
     return IngredientDetail.model_validate(
         {
             **listed,
@@ -135,30 +132,14 @@ def ingredient_detail(
                 for other, differ in confused_with(row.slug)
                 if other in shelf.ingredients
             ],
-            "stock": [stock_out(entry, row.name) for entry in stock],
             "made_from": Preparation.model_validate(row.made_from) if row.made_from else None,
-            "price": row.price,
+            "price": row.price if prices else None,
             "us_allergens": [name for name in ingredient.allergens if name in US_NINE],
             "suits": [RESTRICTIONS[key].name for key in suits(ingredient)],
             "shelf_says": differences_from_shelf(row),
+            "pack_read_by": row.pack_read["by"] if row.pack_read and has_pack_been_read(row) else None,
             "offered": row.shelf_offer is not None,
             "version": row.version,
             "used_in": used_in,
         }
-    )
-
-
-def stock_out(entry: Stock, name: str, today: date | None = None) -> StockOut:
-    """Return an amount in the house with the days that are left for it."""
-    left = None if entry.until is None else (entry.until - (today or timezone.localdate())).days
-    return StockOut(
-        id=entry.pk,
-        ingredient=entry.ingredient.slug,
-        name=name,
-        typed=entry.typed,
-        grams=entry.grams,
-        until=entry.until,
-        state=entry.state,
-        note=entry.note,
-        days_left=left,
     )

@@ -13,6 +13,7 @@ import numpy as np
 from django.db.models.expressions import RawSQL
 
 from ingredients.models import Ingredient as IngredientRow
+from ingredients.models import has_pack_been_read
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import WIDTH
 from jalebi_core.model.ingredient import Ingredient
@@ -35,6 +36,7 @@ class ServingCondition:
     also: tuple[str, ...]
     put_away: bool
     own: bool
+    pack_read: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,6 +47,7 @@ class _Kept:
     ingredient: Ingredient
     called: tuple[str, ...]
     put_away: bool
+    pack_read: bool
 
 
 class ShelfCache:
@@ -57,21 +60,21 @@ class ShelfCache:
         self.ingredients: Mapping[str, Ingredient] = {slug: _whole(one, found) for slug, one in found.items()}
         self.places = {
             row.ingredient.slug: ServingCondition(
-                at, row.called[1:], row.put_away, row.ingredient.slug not in catalogue()
+                at, row.called[1:], row.put_away, row.ingredient.slug not in catalogue(), row.pack_read
             )
             for at, row in enumerate(kept.values())
         }
-        self._names_before = before._names if before is not None and before._called == self._called else None
+        self._names_before = before._names if before is not None and before.names == self.names else None
 
     @cached_property
-    def _called(self) -> Mapping[str, tuple[str, ...]]:
+    def names(self) -> Mapping[str, tuple[str, ...]]:
         """The names of all that is not put away, by slug."""
         return {row.ingredient.slug: row.called for row in self.kept.values() if not row.put_away}
 
     @cached_property
     def _names(self) -> IngredientIndex:
         """An index of names: that of the shelf before where no name has changed, as with most changes."""
-        return IngredientIndex(self._called) if self._names_before is None else self._names_before
+        return IngredientIndex(self.names) if self._names_before is None else self._names_before
 
     @cached_property
     def _rows(self) -> FloatArray:
@@ -93,9 +96,14 @@ class ShelfCache:
         return freezing_power_pac(self._rows)
 
     @cached_property
+    def without_prices(self) -> Mapping[str, Ingredient]:
+        """All ingredients by slug, as those see them who may not see prices."""
+        return {slug: replace(one, price_per_kg=None) for slug, one in self.ingredients.items()}
+
+    @cached_property
     def words(self) -> SearchIndex:
         """Names, measures and kinds of all that is not put away, as reading a recipe needs them."""
-        shown = {slug: self.ingredients[slug] for slug in self._called}
+        shown = {slug: self.ingredients[slug] for slug in self.names}
         return SearchIndex(
             self._names,
             {slug: ingredient.measures for slug, ingredient in shown.items()},
@@ -166,12 +174,19 @@ def _read(kitchen: Kitchen, before: ShelfCache | None) -> ShelfCache:
 
 def _kept(row: IngredientRow, mark: str) -> _Kept:
     ingredient = row.to_core()
-    return _Kept(mark, ingredient, (ingredient.composition.name, *row.also), row.put_away)
+    called = (ingredient.composition.name, *row.also)
+    return _Kept(mark, ingredient, called, row.put_away, has_pack_been_read(row))
 
 
 def ingredients_of(kitchen: Kitchen) -> Mapping[str, Ingredient]:
     """Return what is on a kitchen's shelf by slug."""
     return shelf_of(kitchen).ingredients
+
+
+def shown_ingredients(kitchen: Kitchen) -> Mapping[str, Ingredient]:
+    """Return what is on a kitchen's shelf by slug, without prices where who asks may not see them."""
+    shelf = shelf_of(kitchen)
+    return shelf.ingredients if kitchen.shows_prices else shelf.without_prices
 
 
 @lru_cache(maxsize=64)

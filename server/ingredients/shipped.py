@@ -17,7 +17,7 @@ from django.db import transaction
 from api.problems import ConflictError
 from ingredients.locking import changes_shelf, lock_shelf
 from ingredients.models import STOCKED_BEFORE, Ingredient, IngredientVersion, by_slug
-from ingredients.preparations import remake_after
+from ingredients.preparations import complete_preparations, remake_after
 from ingredients.versions import version_now
 from jalebi_core.formats.ingredient_file import entry_data
 from jalebi_core.model.errors import CompositionError, PreparationError
@@ -26,7 +26,7 @@ from kitchens.models import Kitchen, Person
 
 WHY: Final = "corrected by the shelf"
 _SAID: Final = ("name", "kind", "also", "basis", "allergens", "may_hold", "composition", "facts")
-_WRITTEN: Final = (*_SAID, "version", "shelf_said", "shelf_offer")
+_WRITTEN: Final = (*_SAID, "nutrients", "on_label", "version", "shelf_said", "shelf_offer")
 
 
 @transaction.atomic
@@ -37,6 +37,7 @@ def stock_shelf(kitchen: Kitchen) -> None:
     known = dict(Ingredient.objects.of(kitchen).values_list("slug", "shelf_said"))
     new = (Ingredient(kitchen=kitchen, slug=slug, **shipped[slug], shelf_said=marks[slug]) for slug in shipped)
     Ingredient.objects.bulk_create((row for row in new if row.slug not in known), ignore_conflicts=True)
+    complete_preparations(kitchen)
     outdated = [slug for slug, mark in known.items() if mark and mark != marks.get(slug, mark)]
     behind = list(Ingredient.objects.of(kitchen).filter(slug__in=outdated))
     if not behind:
@@ -155,6 +156,7 @@ def _take(row: Ingredient, said: dict[str, Any]) -> None:
     for field, value in said.items():
         setattr(row, field, value)
     row.facts = {**row.facts, **pack}
+    row.nutrients = row.on_label = None
     row.version += 1
     row.shelf_said, row.shelf_offer = _mark(said), None
 

@@ -53,6 +53,8 @@ class Kitchen(models.Model):
     """Counts the changes of its settings."""
     changed_in = models.JSONField(default=dict)
     """In which version each setting was changed last, by the names that `settings.setting_names` gives."""
+    shows_prices = True
+    """Whether who asks may see prices: set with each request, not a setting of the kitchen."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient or a machine of this kitchen changes."""
 
@@ -92,6 +94,7 @@ class Person(AbstractBaseUser):
     name = models.CharField(max_length=100, unique=True)
     kitchen = models.ForeignKey(Kitchen, on_delete=models.CASCADE, related_name="people")
     is_active = models.BooleanField(default=True)
+    sees_prices = models.BooleanField(default=True)
 
     objects: ClassVar[People] = People()
 

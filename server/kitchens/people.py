@@ -29,6 +29,13 @@ class PersonOut(BaseModel):
 
     id: int
     name: str
+    sees_prices: bool
+
+
+class PersonChange(BaseModel):
+    """What somebody may see."""
+
+    sees_prices: bool
 
 
 class NewPersonOut(PersonOut):
@@ -41,7 +48,7 @@ class NewPersonOut(PersonOut):
 def people(request: HttpRequest) -> list[PersonOut]:
     """Return who works in the kitchen, by name."""
     rows = kitchen_of(request).people.filter(is_active=True).order_by("name")[:MOST_PEOPLE]
-    return [PersonOut(id=row.pk, name=row.name) for row in rows]
+    return [_out(row) for row in rows]
 
 
 @router.post("/people", response={201: NewPersonOut})
@@ -54,7 +61,18 @@ def add_person(request: HttpRequest, payload: NewPerson) -> Status[NewPersonOut]
         raise MixError("person-name-taken", name=name)
     password = secrets.token_urlsafe(9)
     row = Person.objects.create_user(name, kitchen, password)
-    return Status(201, NewPersonOut(id=row.pk, name=row.name, password=password))
+    return Status(201, NewPersonOut(**dict(_out(row)), password=password))
+
+
+@router.patch("/people/{person_id}", response=PersonOut)
+def change_person(request: HttpRequest, person_id: int, payload: PersonChange) -> PersonOut:
+    """Let somebody see prices, or not."""
+    row = kitchen_of(request).people.get(pk=person_id, is_active=True)
+    if not person_of(request).sees_prices or row == person_of(request):
+        raise MixError("own-sight-of-prices")
+    row.sees_prices = payload.sees_prices
+    row.save(update_fields=["sees_prices"])
+    return _out(row)
 
 
 @router.delete("/people/{person_id}", response={204: None})
@@ -66,3 +84,7 @@ def let_go(request: HttpRequest, person_id: int) -> Status[None]:
     row.is_active = False
     row.save(update_fields=["is_active"])
     return Status(204, None)
+
+
+def _out(row: Person) -> PersonOut:
+    return PersonOut(id=row.pk, name=row.name, sees_prices=row.sees_prices)

@@ -48,6 +48,7 @@ class PersonBackend(ModelBackend):
             return None
         person = Person.from_db(connection.alias, person_fields, row[: len(person_fields)])
         person.kitchen = Kitchen.from_db(connection.alias, kitchen_fields, _read(Kitchen, row[len(person_fields) :]))
+        person.kitchen.shows_prices = person.sees_prices
         return person
 
 

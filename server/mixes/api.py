@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from django.utils.text import slugify
 from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
+from pydantic import BaseModel
 
 from analysis.schemas import Draft
 from api.pages import Page
@@ -152,11 +153,18 @@ def put_away(request: HttpRequest, mix_id: int) -> Status[None]:
     return Status(204, None)
 
 
+class FileHow(BaseModel):
+    """Whether what the lines cost goes with them; never for who may not see prices."""
+
+    prices: bool = False
+
+
 @router.get("/mixes/{mix_id}/file", response=dict)
-def mix_file(request: HttpRequest, mix_id: int) -> HttpResponse:
+def mix_file(request: HttpRequest, mix_id: int, how: Query[FileHow]) -> HttpResponse:
     """Return a mix as a mix file that `./jalebi analyse` reads."""
     found = _mix(request, mix_id)
-    text = json.dumps(file_of(found), ensure_ascii=False, indent=2)
+    prices = how.prices and kitchen_of(request).shows_prices
+    text = json.dumps(file_of(found, prices=prices), ensure_ascii=False, indent=2)
     name = slugify(found.name) or "mix"
     headers = {"Content-Disposition": f'attachment; filename="{name}.jalebi.json"'}
     return HttpResponse(text, content_type="application/json", headers=headers)

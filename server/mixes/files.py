@@ -34,13 +34,16 @@ _STEM: Final = 150
 _BASIS: Final = "this kitchen’s own, made of the figures in the mix it came with"
 
 
-def file_of(mix: Mix) -> dict[str, Any]:
-    """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition."""
+def file_of(mix: Mix, *, prices: bool = False) -> dict[str, Any]:
+    """Return a mix as a mix file's data; what is not on the shelf that ships goes with its composition.
+
+    What the lines cost goes with them only where ``prices`` asks for it.
+    """
     return write_mix(
         mix.name,
         mix.style,
         mix.overrun_pct,
-        [_file_line(line) for line in weighed_lines(mix)],
+        [{**_file_line(line), **(_price_of(line) if prices else {})} for line in weighed_lines(mix)],
         aims=checked_aims(mix.aims),
         restrictions=mix.restrictions,
         tags=mix.tags,
@@ -57,10 +60,19 @@ def _file_line(line: MixLine) -> dict[str, Any]:
     return {"ingredient": ingredient, "amount": line.grams, "unit": "g", **stage, **constraints}
 
 
+def _price_of(line: MixLine) -> dict[str, float]:
+    known = line.ingredient.to_core()
+    if known.price_per_kg is None:
+        return {}
+    trim = {"trim_pct": known.facts.trim_pct} if known.facts.trim_pct else {}
+    return {"price": round(known.price_per_kg, 6), "pack_g": 1000.0, **trim}
+
+
 def _own(row: Ingredient) -> dict[str, Any]:
-    """Return an ingredient that is not on the shelf that ships, with the allergens that are stated for it."""
-    stated = {} if row.allergens is None else {"allergens": row.allergens}
-    return {**row.composition, **stated, **({"may_hold": row.may_hold} if row.may_hold else {})}
+    """Return an ingredient that is not on the shelf that ships, with what is stated of its allergens and its label."""
+    stated = {"may_hold": row.may_hold, "nutrients": row.nutrients, "on_label": row.on_label}
+    allergens = {} if row.allergens is None else {"allergens": row.allergens}
+    return {**row.composition, **allergens, **{key: value for key, value in stated.items() if value}}
 
 
 def _constraints_of(line: MixLine) -> LineConstraints:
@@ -150,6 +162,8 @@ def _custom(kitchen: Kitchen, stated: CoreIngredient, of_mix: str, rows: Iterabl
         basis=_BASIS,
         allergens=list(stated.allergens) if stated.allergens_stated else None,
         may_hold=list(stated.may_hold),
+        nutrients=None if stated.nutrients is None else dict(stated.nutrients),
+        on_label=stated.on_label.as_data() or None,
         composition={**given.as_dict(), "name": name},
     )
 

@@ -15,6 +15,7 @@ from jalebi_core.model.errors import MixError
 from kitchens.models import Person
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.models import Mix, Note
+from stock.lots import replace_ingredient
 
 router = Router(tags=["ingredients"])
 
@@ -27,11 +28,11 @@ class UseOut(BaseModel):
 
 
 class UsesOut(BaseModel):
-    """The mixes and, by name, the preparations that hold an ingredient, and how much is noted of it."""
+    """The mixes and, by name, the preparations that hold an ingredient, how many lots of it there were, and notes."""
 
     mixes: list[UseOut]
     preparations: list[str]
-    stock: int
+    lots: int
     notes: int
 
 
@@ -51,14 +52,14 @@ def uses(request: HttpRequest, slug: str) -> UsesOut:
     return UsesOut(
         mixes=[UseOut(id=number, name=name) for number, name in mixes.values_list("pk", "name")],
         preparations=list(made.order_by("name").values_list("name", flat=True)),
-        stock=row.stock.count(),
+        lots=row.lots.count(),
         notes=Note.objects.of(kitchen).filter(ingredient=row).count(),
     )
 
 
 @router.put("/ingredients/{slug}/merged", response=UsesOut)
 def merge(request: HttpRequest, slug: str, payload: Merge) -> UsesOut:
-    """Put another ingredient in the place of one in all mixes, preparations, stock and notes, and put the one away.
+    """Put another ingredient in the place of one in all mixes, preparations, lots and notes, and put the one away.
 
     Its names find the other from then on; revisions and batches keep what they were made of.
     """
@@ -85,7 +86,7 @@ def merge_ingredients(person: Person, slug: str, into: str) -> None:
     touched = Mix.objects.of(kitchen).filter(lines__ingredient=gone).values("pk")
     Mix.objects.of(kitchen).filter(pk__in=list(touched.values_list("pk", flat=True))).update(version=F("version") + 1)
     gone.lines.update(ingredient=kept)
-    gone.stock.update(ingredient=kept)
+    replace_ingredient(gone, kept)
     Note.objects.of(kitchen).filter(ingredient=gone).update(ingredient=kept)
     kept.also = list(dict.fromkeys((*kept.also, gone.name, *gone.also)))[:30]
     kept.version += 1

@@ -8,9 +8,10 @@ from typing import Any, ClassVar
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 
-from batches.models import Batch
+from batches.models import Batch, Tub
 from batches.record import begin_batch
-from ingredients.models import Stock
+from batches.tub_schemas import NewTubs
+from batches.tubs import pack_tubs
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
 from ingredients.shipped import stock_shelf
@@ -18,6 +19,9 @@ from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note
 from mixes.schemas import DraftToSave
+from stock.lots import receive_lot
+from stock.models import Lot
+from stock.schemas import NewLot
 from testing.described import misfits
 
 LINES: list[dict[str, Any]] = [
@@ -41,7 +45,7 @@ def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
     return person, mix, begin_batch(person, mix.pk)
 
 
-def own_syrup(person: Person) -> Stock:
+def own_syrup(person: Person) -> Lot:
     """Put a preparation of the kitchen's own on its shelf, called by its kitchen, and some of it in the house."""
     preparation = Preparation(
         name=f"{person.name} syrup",
@@ -49,7 +53,7 @@ def own_syrup(person: Person) -> Stock:
     )
     syrup = add_preparation(person, preparation)
     person.kitchen.refresh_from_db()
-    return Stock.objects.create(kitchen=person.kitchen, ingredient=syrup, grams=500, typed="1 batch")
+    return receive_lot(person, NewLot(ingredient=syrup.slug, typed="500 g"))
 
 
 def _churn(person: Person) -> Machine:
@@ -66,8 +70,10 @@ class KitchenCase(TestCase):
     colleague: ClassVar[Person]
     their_mix: ClassVar[Mix]
     their_batch: ClassVar[Batch]
-    our_stock: ClassVar[Stock]
-    their_stock: ClassVar[Stock]
+    our_lot: ClassVar[Lot]
+    their_lot: ClassVar[Lot]
+    our_tub: ClassVar[Tub]
+    their_tub: ClassVar[Tub]
     our_machine: ClassVar[Machine]
     their_machine: ClassVar[Machine]
     our_place: ClassVar[Place]
@@ -83,7 +89,11 @@ class KitchenCase(TestCase):
         cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
         cls.colleague = Person.objects.create_user("colleague", cls.ours.kitchen, "correct horse")
         people = (cls.ours, cls.theirs)
-        cls.our_stock, cls.their_stock = (own_syrup(person) for person in people)
+        cls.our_lot, cls.their_lot = (own_syrup(person) for person in people)
+        cls.our_tub, cls.their_tub = (
+            pack_tubs(person, batch, NewTubs(ml=500))[0]
+            for person, batch in zip(people, (cls.our_batch, cls.their_batch), strict=True)
+        )
         cls.our_machine, cls.their_machine = (_churn(person) for person in people)
         cls.our_place, cls.their_place = (
             Place.objects.create(kitchen=person.kitchen, name="Chest", kind="still-freezer", air_c=-20)

@@ -20,16 +20,21 @@ from jalebi_core.model.components import KEYS
 from jalebi_core.model.composition import Composition, checked_name
 from jalebi_core.model.errors import CompositionError, IngredientFileError, JalebiError
 from jalebi_core.model.ingredient import Facts
+from jalebi_core.model.label_facts import CALLED_AS_HERE, NUTRIENTS, OnLabel
 from jalebi_core.regulation.allergens import checked_allergens
+from jalebi_core.shelf.label_facts import read_label_facts
 
 FORMAT: Final = "jalebi.goods"
 VERSION: Final = 1
 MOST_BYTES: Final = 10_000_000
 MOST_ROWS: Final = 20_000
-TEXT_COLUMNS: Final = ("slug", "name", "kind", "also", "basis", "allergens", "may_hold", "sure", "pieces", "forms")
+TEXT_COLUMNS: Final = (
+    "slug", "name", "kind", "also", "basis", "allergens", "may_hold", "sure", "pieces", "forms", "label_name_eu",
+    "label_name_us", "label_class",
+)  # fmt: skip
 NUMBER_COLUMNS: Final = ("density_kg_l", "price", "pack_g", "energy_kcal", "trim_pct", "pod", "yolk_solids", "nut_fat")
 EXTRA_NUMBERS: Final = ("higher_saccharides_molar_mass", "soluble_fibre_molar_mass", "acid_molar_mass")
-COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
+COLUMNS: Final = (*TEXT_COLUMNS, *NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS, *NUTRIENTS)
 _OF_FACTS: Final = ("pack_g", "energy_kcal", "trim_pct")
 _OF_COMPOSITION: Final = ("density_kg_l", "pod", "yolk_solids", "nut_fat", *EXTRA_NUMBERS)
 _SLUG: Final = re.compile(r"^[a-z0-9]+(?:-[a-z0-9]+)*$")
@@ -54,6 +59,8 @@ class IngredientEntry:
     may_hold: tuple[str, ...]
     facts: Facts
     price: float | None
+    nutrients: Mapping[str, float] | None = None
+    on_label: OnLabel = CALLED_AS_HERE
 
 
 @dataclass(frozen=True, slots=True)
@@ -167,7 +174,7 @@ def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
     text = {column: _text_cell(column, row[column]) for column in TEXT_COLUMNS if column in row}
     numbers = {
         column: _number_cell(column, row[column])
-        for column in (*NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS)
+        for column in (*NUMBER_COLUMNS, *EXTRA_NUMBERS, *KEYS, *NUTRIENTS)
         if column in row
     }
     composition: dict[str, Any] = {
@@ -187,9 +194,17 @@ def _from_cells(header: list[str], cells: list[str]) -> IngredientEntry:
             "may_hold": _listed(text.get("may_hold", "")),
             "facts": facts | ({"sure": text["sure"]} if "sure" in text else {}),
             "price": numbers.get("price"),
+            "nutrients": {key: numbers[key] for key in NUTRIENTS if key in numbers} or None,
+            "on_label": _on_label(text),
             "composition": composition,
         }
     )
+
+
+def _on_label(text: Mapping[Any, str]) -> dict[str, Any] | None:
+    names = {region: text[f"label_name_{region}"] for region in ("eu", "us") if f"label_name_{region}" in text}
+    stated = {"name": names, "class": text.get("label_class")}
+    return {key: value for key, value in stated.items() if value} or None
 
 
 def _text_cell(column: str, cell: str) -> str:
@@ -247,6 +262,7 @@ def _entry(data: object) -> IngredientEntry:
     facts = data.get("facts") or {}
     if not isinstance(facts, dict):
         raise CompositionError("facts-malformed")
+    nutrients, on_label = read_label_facts(composition, data.get("nutrients"), data.get("on_label"))
     return IngredientEntry(
         slug,
         composition,
@@ -257,6 +273,8 @@ def _entry(data: object) -> IngredientEntry:
         checked_allergens(data.get("may_hold") or [], "may_hold"),
         Facts.from_dict(facts),
         checked_price(data.get("price")),
+        nutrients,
+        on_label,
     )
 
 
@@ -311,6 +329,8 @@ def entry_data(entry: IngredientEntry) -> dict[str, Any]:
         "facts": entry.facts.as_dict(),
         "price": entry.price,
         "composition": entry.composition.as_dict(),
+        **({} if entry.nutrients is None else {"nutrients": dict(entry.nutrients)}),
+        **({"on_label": on_label} if (on_label := entry.on_label.as_data()) else {}),
     }
 
 
@@ -334,12 +354,25 @@ def _cells(entry: IngredientEntry) -> Mapping[str, object]:
     }
     text = {"slug": entry.slug, "name": composition.name, "kind": entry.kind, "basis": entry.basis, "sure": facts.sure}
     return {
-        **{key: _guarded(value) for key, value in {**text, **listed}.items() if value},
+        **{
+            key: _guarded(value)
+            for key, value in {**text, **listed, **_on_label_cells(entry.on_label)}.items()
+            if value
+        },
         **{key: getattr(facts, key) for key in _OF_FACTS},
         **{key: getattr(composition, key) for key in _OF_COMPOSITION},
         "price": entry.price,
         **{key: grams for key, grams in composition.per_100g.items() if grams},
+        **(entry.nutrients or {}),
     }
+
+
+def _on_label_cells(on_label: OnLabel) -> dict[str, str]:
+    """Return the cells of what has no parts; those have no room in a table."""
+    if on_label.parts:
+        return {}
+    names = {f"label_name_{region}": name for region, name in on_label.names.items() if region in ("eu", "us")}
+    return {**names, "label_class": on_label.additive_class or ""}
 
 
 def _guarded(text: str) -> str:

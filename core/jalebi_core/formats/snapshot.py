@@ -5,7 +5,8 @@ A snapshot is read for ever and never rewritten. What it lacks was not stated: i
 
 - 1, without a number: an ingredient is its composition alone; a mix has neither restrictions nor the kitchen's aims
   nor the recipe it came from, and its lines say nothing of pins, limits and notes.
-- 2: the whole ingredient, and all of the mix; ``may_hold`` and ``made_of`` are there since they are known.
+- 2: the whole ingredient, and all of the mix; ``may_hold``, ``made_of``, ``nutrients`` and ``on_label`` are there
+  since they are known.
 """
 
 from __future__ import annotations
@@ -18,6 +19,7 @@ from jalebi_core.model.ingredient import Facts, Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.allergens import allergens_of
+from jalebi_core.shelf.label_facts import with_label_facts
 
 SCHEMA: Final = 2
 
@@ -34,6 +36,8 @@ def ingredient_snapshot(ingredient: Ingredient) -> dict[str, Any]:
         "made_of": sorted(ingredient.made_of),
         "facts": ingredient.facts.as_dict(),
         "price_per_kg": ingredient.price_per_kg,
+        "nutrients": None if ingredient.nutrients is None else dict(ingredient.nutrients),
+        "on_label": ingredient.on_label.as_data(),
     }
 
 
@@ -49,7 +53,7 @@ def read_ingredient(data: Mapping[str, Any], slug: str = "") -> Ingredient:
         return Ingredient(composition, slug, measures=measures_of(composition), allergens=allergens_of(composition, ()))
     composition = Composition.from_dict(data["composition"])
     stated = data.get("allergens")
-    return Ingredient(
+    found = Ingredient(
         composition,
         data.get("slug", slug),
         data.get("kind", "own"),
@@ -61,6 +65,7 @@ def read_ingredient(data: Mapping[str, Any], slug: str = "") -> Ingredient:
         facts=Facts.from_dict(data.get("facts", {})),
         price_per_kg=data.get("price_per_kg"),
     )
+    return with_label_facts(found, data.get("nutrients"), data.get("on_label"))
 
 
 def read_mix_snapshot(content: Mapping[str, Any], grams: Sequence[float] | None = None) -> Mix:

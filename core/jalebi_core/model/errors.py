@@ -8,6 +8,7 @@ JalebiError
 ├── IngredientFileError      a file of ingredients that cannot be used as a whole
 ├── BalanceError             a balance request that cannot be tried
 ├── MachineError             a machine that cannot be
+├── LotError                 something that cannot be done with what is in the house
 ├── ScalingError             a size that a mix cannot be brought to
 ├── PreparationError         something that cannot be done to ingredients
 └── RecipeError              a pasted text that holds no recipe
@@ -107,6 +108,10 @@ class MachineError(JalebiError):
 
 class ScalingError(JalebiError):
     """A size that a mix cannot be brought to."""
+
+
+class LotError(JalebiError):
+    """Something that cannot be done with what is in the house."""
 
 
 class IngredientFileError(JalebiError):

@@ -79,7 +79,8 @@ class Facts:
     ``flavourings`` those that something was made with; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
     anyhow, ``if_heated`` and ``if_not_heated`` what goes wrong at the stages that are hot and at those that are not;
     ``only_with_milk`` tells that this is so only in a mix that has milk in it; ``cautions`` are keys of what guests
-    must be told of a mix that holds it, and ``traces_mg`` mg per 100 g of what is in `TRACES`.
+    must be told of a mix that holds it, and ``traces_mg`` mg per 100 g of what is in `TRACES`. ``months`` when it is in
+    season in the temperate north, as numbers, in their order.
     """
 
     sure: str = "label"
@@ -100,6 +101,7 @@ class Facts:
     warnings: tuple[str, ...] = ()
     cautions: tuple[str, ...] = ()
     traces_mg: Mapping[str, float] = field(default_factory=dict)
+    months: tuple[int, ...] = ()
 
     def at_stage(self, stage: str | None, *, with_milk: bool) -> str | None:
         """Return what to mind when it goes in at a stage, None where nothing is stated or no stage is chosen."""
@@ -144,6 +146,8 @@ class Facts:
             read["flavourings"] = _flavourings(data["flavourings"])
         if data.get("traces_mg"):
             read["traces_mg"] = _traces(data["traces_mg"])
+        if data.get("months"):
+            read["months"] = _months(data["months"])
         if data.get("hydrates"):
             read["hydrates"] = _hydration(data["hydrates"])
         if read.get("sure", "label") not in SURE:
@@ -206,6 +210,12 @@ def _traces(data: object) -> dict[str, float]:
     if not isinstance(data, Mapping) or not data.keys() <= set(TRACES):
         raise CompositionError("traces-malformed", traces=TRACES)
     return {key: _number(key, value, 100_000) for key, value in data.items()}
+
+
+def _months(data: object) -> tuple[int, ...]:
+    if not isinstance(data, list | tuple) or any(type(one) is not int or not 1 <= one <= 12 for one in data):
+        raise CompositionError("months-malformed")
+    return tuple(dict.fromkeys(data))
 
 
 def _hydration(data: object) -> Hydration:

@@ -17,6 +17,9 @@ NUTRIENTS: Final = (
 _MOST: Final = {key: 100.0 if key.endswith("_g") else 100_000.0 for key in NUTRIENTS}
 _REGION_NAMES: Final = ("eu", "us")
 _MOST_PARTS: Final = 60
+_MOST_PCT: Final = 100.0
+_MOST_BOILED_DOWN_PCT: Final = 10_000.0
+"""Of parts that stand one by one, for a whole that was boiled down to a hundredth."""
 _LONGEST: Final = 200
 _SPARE_G: Final = 0.5
 """By how much figures of two sources may differ."""
@@ -24,12 +27,20 @@ _SPARE_G: Final = 0.5
 
 @dataclass(frozen=True, slots=True)
 class LabelPart:
-    """A part of a compound ingredient: its name on a label, % of the whole, additive class and own allergens."""
+    """A part of a compound ingredient: its name on a label, g in 100 g of the whole, additive class and own allergens.
+
+    ``names`` are those of regions that call it otherwise; what was reduced can hold more than 100 g of parts.
+    """
 
     name: str
     pct: float
     additive_class: str | None = None
     allergens: tuple[str, ...] = ()
+    names: Mapping[str, str] = field(default_factory=dict)
+
+    def name_in(self, region: str) -> str:
+        """Return what it is called on the labels of a region."""
+        return self.names.get(region, self.name)
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +51,7 @@ class OnLabel:
     additive_class : singular, such as stabiliser; None for a food
     parts : heaviest first; ``spread`` ones stand in the list one by one
     allergen_words : the word that an allergen is named by, such as hazelnuts for nuts
+    compound : made of several ingredients, whether or not its parts are known
     """
 
     names: Mapping[str, str] = field(default_factory=dict)
@@ -47,6 +59,28 @@ class OnLabel:
     parts: tuple[LabelPart, ...] = ()
     spread: bool = False
     allergen_words: Mapping[str, str] = field(default_factory=dict)
+    compound: bool = False
+
+    def name_in(self, region: str) -> str | None:
+        """Return its name on the labels of a region, None where it has none of its own."""
+        return self.names.get(region) or (self.names.get("eu") if region == "uk" else None)
+
+    def as_data(self) -> dict[str, Any]:
+        """Return it as the plain data that `read_on_label` reads back."""
+        written: dict[str, Any] = {
+            "name": dict(self.names),
+            "class": self.additive_class,
+            "parts": [_part_data(part) for part in self.parts],
+            "spread": self.spread,
+            "allergen_words": dict(self.allergen_words),
+        }
+        return {key: value for key, value in written.items() if value}
+
+
+def _part_data(part: LabelPart) -> dict[str, Any]:
+    name = {"eu": part.name, **part.names} if part.names else part.name
+    written = {"name": name, "pct": part.pct, "class": part.additive_class, "allergens": list(part.allergens)}
+    return {key: value for key, value in written.items() if value}
 
 
 CALLED_AS_HERE: Final = OnLabel()
@@ -83,14 +117,14 @@ def read_on_label(data: object, name: str) -> OnLabel:
     parts = data.get("parts", [])
     if not isinstance(parts, list) or len(parts) > _MOST_PARTS:
         raise CompositionError("on-label-malformed", name=name, known=", ".join(sorted(known)))
-    words = data.get("allergen_words", {})
-    if not isinstance(words, Mapping) or not isinstance(data.get("spread", False), bool):
+    words, spread = data.get("allergen_words", {}), data.get("spread", False)
+    if not isinstance(words, Mapping) or not isinstance(spread, bool):
         raise CompositionError("on-label-malformed", name=name, known=", ".join(sorted(known)))
     return OnLabel(
         names=_names(data.get("name"), name),
         additive_class=_optional(data.get("class"), name),
-        parts=tuple(_part(part, name) for part in parts),
-        spread=data.get("spread", False),
+        parts=tuple(_part(part, name, _MOST_BOILED_DOWN_PCT if spread else _MOST_PCT) for part in parts),
+        spread=spread,
         allergen_words={_text(key, name): _text(value, name) for key, value in words.items()},
     )
 
@@ -106,20 +140,24 @@ def _names(value: object, name: str) -> dict[str, str]:
     return dict.fromkeys(_REGION_NAMES, text)
 
 
-def _part(value: object, name: str) -> LabelPart:
+def _part(value: object, name: str, most_pct: float) -> LabelPart:
     if not isinstance(value, Mapping) or not value.keys() <= {"name", "pct", "class", "allergens"}:
         raise CompositionError("label-part-malformed", name=name)
     pct = value.get("pct", 0.0)
-    if isinstance(pct, bool) or not isinstance(pct, int | float) or not 0 <= pct <= 100:
+    if isinstance(pct, bool) or not isinstance(pct, int | float) or not 0 <= pct <= most_pct:
         raise CompositionError("label-part-malformed", name=name)
     allergens: Any = value.get("allergens", [])
     if not isinstance(allergens, list):
         raise CompositionError("label-part-malformed", name=name)
+    called = _names(value.get("name"), name)
+    if "eu" not in called:
+        raise CompositionError("label-part-malformed", name=name)
     return LabelPart(
-        _text(value.get("name"), name),
+        called["eu"],
         float(pct),
         _optional(value.get("class"), name),
         tuple(_text(one, name) for one in allergens),
+        {region: text for region, text in called.items() if text != called["eu"]},
     )
 
 

@@ -89,9 +89,7 @@ def ingredient_list(
 
 def label_name(ingredient: Ingredient, region: str) -> str:
     """Return what an ingredient is called on the labels of a region."""
-    names = ingredient.on_label.names
-    found = names.get(region) or (names.get("eu") if region == "uk" else None)
-    return found or ingredient.name
+    return ingredient.on_label.name_in(region) or ingredient.name
 
 
 def word_for(allergen: str, words: Mapping[str, str]) -> str:
@@ -105,7 +103,7 @@ def _entries(one: Ingredient, grams: float, region: str) -> list[_Entry]:
     if facts.spread and facts.parts:
         return [
             _Entry(
-                part.name,
+                part.name_in(region),
                 part.additive_class,
                 grams * part.pct / 100,
                 in_order(part.allergens or _named_in(part.name, allergens, facts.allergen_words)),
@@ -163,7 +161,7 @@ def _quantity(share_pct: float) -> str:
 
 
 def _us_text(one: _Entry) -> str:
-    return f"{one.name} ({', '.join(part.name for part in one.parts)})" if one.parts else one.name
+    return f"{one.name} ({', '.join(part.name_in('us') for part in one.parts)})" if one.parts else one.name
 
 
 def _eu_text(one: _Entry, quid: str | None) -> str:

@@ -17,7 +17,7 @@ from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.density import density_kg_l
 from jalebi_core.regulation.allergens import US_NINE, allergens_together, in_order
-from jalebi_core.regulation.ingredient_list import Listed, ingredient_list, word_for
+from jalebi_core.regulation.ingredient_list import Listed, ingredient_list, label_name, word_for
 from jalebi_core.regulation.nutrition import NutritionRow, nutrition, together
 from jalebi_core.regulation.rounding import cut, daily_value, printed, rounded
 
@@ -99,7 +99,7 @@ def label_of(mix: Mix, wish: LabelWish) -> Label:
     lines = [(line.ingredient, line.grams) for line in mix.lines]
     put_in = sum(grams for _, grams in lines)
     finished = put_in if wish.finished_g is None else wish.finished_g
-    litre = _litre_g(mix, put_in, finished)
+    litre = litre_g(mix, finished)
     serving = _serving(wish, litre)
     text, listed = ingredient_list(lines, finished, wish.region, wish.quid)
     held = allergens_together(one for one, grams in lines if grams > 0)
@@ -128,8 +128,12 @@ def label_of(mix: Mix, wish: LabelWish) -> Label:
     )
 
 
-def _litre_g(mix: Mix, put_in: float, finished: float) -> float:
-    """Return what a litre of the product weighs after boiling down: only water of the mix leaves."""
+def litre_g(mix: Mix, finished: float) -> float:
+    """Return what a litre of the product weighs with its air, in g, once it has come down to a weight by boiling.
+
+    Only water of the mix leaves; raises MixError for a finished weight that cannot be.
+    """
+    put_in = sum(line.grams for line in mix.lines)
     boiled = put_in - finished
     water = mix.mass_g * float(mix.row()[INDEX["water"]]) / 100
     if boiled < -1e-6:
@@ -242,6 +246,10 @@ def _cautions(lines: Sequence[tuple[Ingredient, float]], finished_g: float, regi
     found = []
     total = together(lines)
     unnamed = 100 * float(total[INDEX["other_solids"]]) / finished_g
+    unopened = [one for one, grams in lines if grams > 0 and one.on_label.compound and not one.on_label.parts]
+    if unopened:
+        names = ", ".join(dict.fromkeys(label_name(one, region) for one in unopened))
+        found.append(f"Name what is in {names}: it stands on the pack.")
     if unnamed > _UNNAMED_SOLIDS_G:
         found.append(f"{unnamed:.1f} g in 100 g are solids that no row of the table counts: ask what they are.")
     if region != "us" and any(grams > 0 and one.on_label.additive_class == _SWEETENER for one, grams in lines):

@@ -20,10 +20,12 @@ SUGARS: Final = selection("sucrose", "glucose", "fructose", "galactose", "lactos
 """All mono- and disaccharides."""
 _POLYOLS: Final = selection("glycerol", "erythritol", "xylitol", "sorbitol", "maltitol")
 _US_POLYOLS: Final = _POLYOLS - selection("glycerol")
-_ASH: Final = selection("milk_salts", "other_ash", "sodium_chloride") + 0.08 * selection("cocoa_solids")
+_COCOA_ASH: Final = 0.08
 _COMPUTED_PROTEIN: Final = PROTEIN + 0.24 * selection("cocoa_solids")
 _COMPUTED_FIBRE: Final = selection("fibre", "hydrocolloids") + 0.42 * selection("cocoa_solids")
 _CARBOHYDRATE: Final = SUGARS + selection("higher_saccharides", "starch") + _POLYOLS + 0.26 * selection("cocoa_solids")
+_SALTS: Final = selection("milk_salts", "sodium_chloride")
+_NO_CARBOHYDRATE: Final = selection("water", "ethanol") + FATS
 _BARE: Final = selection("water", "higher_saccharides", "ethanol", "acids", "sodium_chloride") + SUGARS + _POLYOLS
 """A row of these alone has no minerals but the sodium of its salt, no vitamin D and no cholesterol."""
 _FROM_BARE: Final = ("cholesterol_mg", "calcium_mg", "iron_mg", "potassium_mg", "vitamin_d_ug")
@@ -147,8 +149,14 @@ def _more(one: Ingredient, restated: Callable[[Ingredient], float], computed: Fl
 
 def _us_carbohydrate(one: Ingredient) -> float:
     parts = components_of(one.row)
-    rest = float(parts @ (selection("water", "ethanol") + FATS + _ASH))
+    rest = float(parts @ _NO_CARBOHYDRATE) + _ash(parts)
     return float(parts.sum()) - rest - protein_g(one)
+
+
+def _ash(parts: FloatArray) -> float:
+    """Return the ash; where that of cocoa stands apart from its solids, it is not counted in them again."""
+    of_cocoa = _COCOA_ASH * float(parts[INDEX["cocoa_solids"]])
+    return float(parts @ _SALTS) + max(float(parts[INDEX["other_ash"]]), of_cocoa)
 
 
 def _us_kcal(one: Ingredient) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Final, TypeVar
 
@@ -60,6 +60,18 @@ def _entry(slug: str) -> CatalogueEntry:
 def ingredients() -> dict[str, Ingredient]:
     """Return the ingredients that ship, by slug, without prices."""
     return {slug: entry.ingredient for slug, entry in catalogue().items()}
+
+
+def with_label_facts_of_shelf(ingredient: Ingredient) -> Ingredient:
+    """Return an ingredient with its label facts on the shelf that ships, if it is one of it.
+
+    Its nutrients hold only as long as nobody has given it another composition.
+    """
+    if ingredient.slug not in shelf_sections():
+        return ingredient
+    shipped = _entry(ingredient.slug).ingredient
+    same = shipped.composition.per_100g == ingredient.composition.per_100g
+    return replace(ingredient, nutrients=shipped.nutrients if same else None, on_label=shipped.on_label)
 
 
 def find(slug: str) -> Ingredient:

@@ -21,7 +21,7 @@ class LabelsTest(KitchenCase):
 
     def test_what_is_not_stated_is_named_and_an_empty_draft_has_no_label(self) -> None:
         self.assertEqual(self.send("POST", "/label-drafts", {"lines": []}), (200, None))
-        syrup = {"ingredient": self.our_stock.ingredient.slug, "typed": "100", "unit": "g", "stage": "pot"}
+        syrup = {"ingredient": "ours-syrup", "typed": "100", "unit": "g", "stage": "pot"}
         _, found = self.send("POST", "/label-drafts", {"lines": [*LINES, syrup]})
         missing = {name for one in found["rows"] for name in one["missing"]}
         self.assertLessEqual(missing, {"ours syrup"})

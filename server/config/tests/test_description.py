@@ -142,7 +142,7 @@ class SequencesTest(DescribedCase):
 
         Sequence.run(
             settings=settings(
-                max_examples=30,
+                max_examples=50,
                 stateful_step_count=8,
                 deadline=None,
                 database=None,

@@ -40,7 +40,17 @@ BODIES: dict[tuple[str, str], Any] = {
     ("PUT", "/preparations/{slug}"): {
         "name": "Other syrup", "version": 2, "lines": [{"ingredient": "sugar", "typed": "10"}],
     },
-    ("POST", "/stock"): {"ingredient": "whole-milk", "typed": "2 l"},
+    ("POST", "/lots"): {"ingredient": "whole-milk", "typed": "2 l"},
+    ("PATCH", "/lots/{lot_id}"): {"version": 1, "code": "A 7"},
+    ("POST", "/lots/{lot_id}/movements"): {"kind": "wasted", "typed": "5 g"},
+    ("POST", "/movements/{movement_id}/corrections"): {"typed": "501 g", "why": "read it wrongly"},
+    ("POST", "/gluts"): {"ingredient": "whole-milk", "grams": 6000},
+    ("POST", "/deliveries"): SimpleUploadedFile("list.csv", b"ingredient,amount\nwhole milk,2 l\n"),
+    ("POST", "/batches/{batch_id}/lots"): {"lines": []},
+    ("POST", "/batches/{batch_id}/bases"): {"typed": "100 g"},
+    ("POST", "/batches/{batch_id}/tubs"): {"ml": 500},
+    ("POST", "/tubs/{tub_id}/events"): {"kind": "opened"},
+    ("PATCH", "/people/{person_id}"): {"sees_prices": False},
     ("POST", "/ingredient-files"): SimpleUploadedFile("goods.csv", b"name,water\nPlain ice,100\n"),
     ("POST", "/mixes/files"): SimpleUploadedFile("mix.json", MIX_FILE),
     ("POST", "/adjustments"): {"lines": LINES},
@@ -61,6 +71,7 @@ BODIES: dict[tuple[str, str], Any] = {
     },
     ("POST", "/bath-forecasts"): {"ice": {"ice_g": 1000, "salt_g": 200}},
     ("POST", "/label-drafts"): {"lines": LINES},
+    ("POST", "/cost-sheets"): {"lines": LINES},
     ("POST", "/ice-loads"): {"lines": LINES},
     ("POST", "/pot-forecasts"): {"lines": LINES},
     ("POST", "/reduction-forecasts"): {"lines": LINES, "to_g": 800},
@@ -90,7 +101,7 @@ class PermissionsTest(KitchenCase):
 
     def filled(self, path: str, *, theirs: bool = False) -> str:
         mix, batch = (self.their_mix, self.their_batch) if theirs else (self.our_mix, self.our_batch)
-        stock = self.their_stock if theirs else self.our_stock
+        lot = self.their_lot if theirs else self.our_lot
         path = path.replace("{kitchen}", "ours")
         if "{job_id}" in path:
             kind = "balance" if "/proposals/" in path else "ingredient-file"
@@ -98,7 +109,9 @@ class PermissionsTest(KitchenCase):
         for name, value in (
             ("mix_id", mix.pk),
             ("batch_id", batch.pk),
-            ("stock_id", stock.pk),
+            ("lot_id", lot.pk),
+            ("movement_id", lot.movements.get(kind="received", corrects=None).pk),
+            ("tub_id", (self.their_tub if theirs else self.our_tub).pk),
             ("number", 1),
             ("machine_id", (self.their_machine if theirs else self.our_machine).pk),
             ("place_id", (self.their_place if theirs else self.our_place).pk),
@@ -107,7 +120,7 @@ class PermissionsTest(KitchenCase):
             ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))
-        return path.replace("{slug}", stock.ingredient.slug)
+        return path.replace("{slug}", "theirs-syrup" if theirs else "ours-syrup")
 
     def job(self, person: Person, kind: str) -> Job:
         return Job.objects.create(kitchen=person.kitchen, kind=kind, about="x", asked_by=person, asked={}, state="done")
@@ -151,7 +164,7 @@ class PermissionsTest(KitchenCase):
             ("/machines", "name", "ours churn"),
             (f"/mixes/{self.our_mix.pk}/notes", "text", "of ours"),
             ("/batches", "mix_name", "ours milk ice"),
-            ("/stock", "name", "ours syrup"),
+            ("/lots", "name", "ours syrup"),
         ):
             _, rows = self.send("GET", path)
             items = rows if isinstance(rows, list) else rows["items"]
@@ -162,7 +175,7 @@ class PermissionsTest(KitchenCase):
         self.assertNotIn("theirs", self.send("GET", "/ingredients.csv")[1])
 
     def test_their_ingredients_cannot_go_into_our_mix_or_preparation(self) -> None:
-        slug = self.their_stock.ingredient.slug
+        slug = "theirs-syrup"
         lines = [{"ingredient": slug, "typed": "10"}]
         for method, path, body in (
             ("POST", "/preparations", {"name": "Stolen", "lines": lines}),

@@ -1,15 +1,13 @@
-"""Own ingredients, changes with versions, preparations, stock, and files in and out."""
+"""Own ingredients, changes with versions, preparations, and files in and out."""
 
 from __future__ import annotations
 
 import json
-from datetime import timedelta
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DatabaseError, connection, transaction
 from django.test.utils import CaptureQueriesContext
-from django.utils import timezone
 
 from ingredients.models import Ingredient, IngredientVersion
 from jalebi_core.formats.snapshot import read_mix_snapshot
@@ -214,13 +212,13 @@ class ControlCharactersTest(KitchenCase):
             ("PATCH", "/ingredients/sugar", {"version": 1, "also": [nul]}),
             ("PATCH", "", {"version": 1, "restrictions": [f"without:{nul}"]}),
             ("PUT", f"/mixes/{self.our_mix.pk}", self.draft(restrictions=[f"without:{nul}"])),
-            ("POST", "/stock", {"ingredient": "sugar", "typed": "1 kg", "note": nul}),
+            ("POST", "/lots", {"ingredient": "sugar", "typed": "1 kg", "note": nul}),
             ("POST", "/mixes/recipes", {"name": "x", "lines": [{**line, "ingredient": nul, "reduced_to": 0.5}]}),
         )
         for method, path, body in calls:
             with self.subTest(path=path, body=body):
                 self.assertEqual(self.send(method, path, body)[0], 422)
-        self.assertEqual(self.send("POST", "/stock", {"ingredient": nul, "typed": "1 kg"})[0], 404)
+        self.assertEqual(self.send("POST", "/lots", {"ingredient": nul, "typed": "1 kg"})[0], 404)
         self.assertEqual(self.send("GET", "/ingredients/a%00b")[0], 404)
         self.assertEqual(self.send("GET", "/ingredients?find=a%00b")[0], 200)
 
@@ -260,23 +258,6 @@ class SpoonsTest(KitchenCase):
             inner = self.send("POST", "/preparations", body)[1]["slug"]
         self.send("PATCH", "/ingredients/sugar", {"version": 1, "allergens": ["sesame"]})
         self.assertEqual(self.send("GET", f"/ingredients/{inner}")[1]["allergens"], ["sesame"])
-
-
-class StockTest(KitchenCase):
-    """What is in the house."""
-
-    def test_a_glut_stands_on_top_until_it_is_used(self) -> None:
-        friday = timezone.localdate() + timedelta(days=2)
-        body = {"ingredient": "quince-puree", "typed": "6 kg", "until": friday.isoformat(), "note": "from the garden"}
-        status, quince = self.send("POST", "/stock", body)
-        self.assertEqual((status, quince["grams"], quince["days_left"]), (201, 6000, 2))
-        self.assertEqual(
-            [row["name"] for row in self.send("GET", "/stock")[1]["items"]], ["Quince puree, cooked", "ours syrup"]
-        )
-        self.assertEqual(self.send("GET", "/ingredients/quince-puree")[1]["stock"][0]["typed"], "6 kg")
-        self.assertEqual(self.send("DELETE", f"/stock/{quince['id']}")[0], 204)
-        self.assertEqual(self.send("POST", "/stock", {**body, "typed": "some"})[0], 422)
-        self.assertEqual(self.send("POST", "/stock", {**body, "ingredient": "moon"})[0], 404)
 
 
 class FilesTest(KitchenCase):

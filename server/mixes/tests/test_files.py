@@ -11,7 +11,9 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 
 from demo.kitchen import make_demo
 from ingredients.models import Ingredient
+from jalebi_core.formats.cost_file import cost_report
 from jalebi_core.formats.mix_file import read_mix_file
+from kitchens.models import Person
 from mixes.models import Mix
 from testing.kitchen_case import KitchenCase
 
@@ -31,8 +33,8 @@ class MixFilesTest(KitchenCase):
     def url(self, rest: str = "") -> str:
         return f"/mixes/{self.our_mix.pk}{rest}"
 
-    def written(self) -> dict[str, Any]:
-        answer: dict[str, Any] = json.loads(self.client.get(self.place + self.url("/file")).content)
+    def written(self, how: str = "") -> dict[str, Any]:
+        answer: dict[str, Any] = json.loads(self.client.get(self.place + self.url(f"/file{how}")).content)
         return answer
 
     def bring(self, content: Any, name: str = "mix.jalebi.json") -> tuple[int, Any]:
@@ -150,6 +152,30 @@ class MixFilesTest(KitchenCase):
             self.assertEqual(status, 422)
             self.assertIn(says, answer["detail"])
         self.assertEqual((Mix.objects.of_all_kitchens().count(), Ingredient.objects.of_all_kitchens().count()), before)
+
+    def test_a_file_holds_prices_only_where_they_are_asked_for(self) -> None:
+        self.send("PATCH", "/ingredients/sugar", {"version": 1, "price": 1.5, "pack_g": 1000})
+        asked = [self.written(how) for how in ("", "?prices=true")]
+        prices = [[line.get("price") for line in found["lines"]] for found in asked]
+        self.assertEqual(set(prices[0]), {None})
+        self.assertEqual([price for price in prices[1] if price], [1.5])
+        self.assertEqual(cost_report(json.dumps(asked[1]).encode())["at_least"], 0.24)
+        self.assertEqual(self.bring(json.dumps(asked[1]).encode())[0], 201)
+        Person.objects.filter(pk=self.ours.pk).update(sees_prices=False)
+        self.assertEqual(self.written("?prices=true"), asked[0])
+
+    def test_what_an_ingredient_states_for_a_label_goes_out_and_comes_in(self) -> None:
+        own: dict[str, Any] = {
+            "name": "Lock biscuit",
+            "per_100g": {"starch": 60, "sucrose": 20, "other_fat": 15, "water": 5},
+            "nutrients": {"saturates_g": 6, "added_sugars_g": 20},
+            "on_label": {"name": "biscuit", "parts": [{"name": "wheat flour", "pct": 60}]},
+        }
+        file = {"format": "jalebi.mix", "version": 1, "name": "Biscuit", "lines": [{"ingredient": own, "amount": 100}]}
+        made = self.bring(json.dumps(file).encode())[1]
+        found = json.loads(self.client.get(self.place + f"/mixes/{made['id']}/file").content)["lines"][0]["ingredient"]
+        self.assertEqual(found["nutrients"], own["nutrients"])
+        self.assertEqual(found["on_label"]["parts"], own["on_label"]["parts"])
 
     def test_every_demo_mix_is_the_file_that_it_is_written_as(self) -> None:
         kitchen = make_demo()

@@ -18,7 +18,7 @@ class UsesTest(KitchenCase):
         self.syrup = self.send("POST", "/preparations", {"name": "Milk syrup", "lines": lines})[1]["slug"]
         draft = self.draft(lines=[{"ingredient": self.shop, "typed": "600"}, {"ingredient": self.syrup, "typed": "80"}])
         self.send("PUT", f"/mixes/{self.our_mix.pk}", {**draft, "version": self.version()})
-        self.send("POST", "/stock", {"ingredient": self.shop, "typed": "2 l"})
+        self.send("POST", "/lots", {"ingredient": self.shop, "typed": "2 l"})
         self.send("POST", "/notes", {"text": "Splits when old.", "ingredient": self.shop})
 
     def version(self) -> int:
@@ -30,12 +30,12 @@ class UsesTest(KitchenCase):
     def test_it_is_said_where_an_ingredient_is_used(self) -> None:
         found = self.uses(self.shop)
         self.assertEqual([mix["name"] for mix in found["mixes"]], ["ours milk ice"])
-        self.assertEqual((found["preparations"], found["stock"], found["notes"]), (["Milk syrup"], 1, 1))
+        self.assertEqual((found["preparations"], found["lots"], found["notes"]), (["Milk syrup"], 1, 1))
 
     def test_merging_puts_the_other_in_its_place_everywhere(self) -> None:
         before = self.version()
         status, found = self.send("PUT", f"/ingredients/{self.shop}/merged", {"into": "whole-milk"})
-        self.assertEqual((status, found["preparations"], found["stock"]), (200, ["Milk syrup"], 1))
+        self.assertEqual((status, found["preparations"], found["lots"]), (200, ["Milk syrup"], 1))
         mix = Mix.objects.of(self.ours.kitchen).get(pk=self.our_mix.pk)
         self.assertEqual([line.ingredient.slug for line in mix.lines.all()], ["whole-milk", self.syrup])
         self.assertGreater(mix.version, before)
@@ -49,7 +49,7 @@ class UsesTest(KitchenCase):
             (self.shop, self.shop, 422),
             (self.shop, self.syrup, 422),
             (self.shop, "nothing-here", 404),
-            (self.shop, self.their_stock.ingredient.slug, 404),
+            (self.shop, "theirs-syrup", 404),
         ):
             with self.subTest(into=into):
                 self.assertEqual(self.send("PUT", f"/ingredients/{slug}/merged", {"into": into})[0], status)

@@ -92,15 +92,57 @@ export const correctionsQuery = queryOptions({
   staleTime: 60_000,
 });
 
-export const stockQuery = queryOptions({
-  queryKey: ["stock"],
-  queryFn: () => everyPage((query) => answer(api.GET("/stock", { params: { query } }))),
+export const lotsQuery = queryOptions({
+  queryKey: ["lots"],
+  queryFn: () => everyPage((query) => answer(api.GET("/lots", { params: { query } }))),
 });
+
+export const lotQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["lots", id],
+    queryFn: () => answer(api.GET("/lots/{lot_id}", { params: { path: { lot_id: id } } })),
+  });
+
+export const lotTraceQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["lots", id, "trace"],
+    queryFn: () => answer(api.GET("/lots/{lot_id}/trace", { params: { path: { lot_id: id } } })),
+  });
+
+export const pricesQuery = (slug: string) =>
+  queryOptions({
+    queryKey: ["ingredient", slug, "prices"],
+    queryFn: () => answer(api.GET("/ingredients/{slug}/prices", { params: { path: { slug } } })),
+  });
+
+export const priceEffectsQuery = (slug: string, perKg: number) =>
+  queryOptions({
+    queryKey: ["ingredient", slug, "price-effects", perKg],
+    queryFn: () => answer(api.GET("/ingredients/{slug}/price-effects", { params: { path: { slug }, query: { per_kg: perKg } } })),
+  });
+
+export const lotsOfBatchQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["batches", id, "lots"],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/lots", { params: { path: { batch_id: id } } })),
+  });
+
+export const tubsOfBatchQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["batches", id, "tubs"],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/tubs", { params: { path: { batch_id: id } } })),
+  });
+
+export const originsQuery = (batchId: number) =>
+  queryOptions({
+    queryKey: ["batches", batchId, "origins"],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/origins", { params: { path: { batch_id: batchId } } })),
+  });
 
 /** Forget everything that was computed from the shelf or the kitchen, now that one of them has changed. */
 export async function shelfChanged(client: QueryClient): Promise<void> {
   await Promise.all(
-    ["analysis", "ingredients", "ingredient", "stock", "mixes", "line"].map((key) => client.invalidateQueries({ queryKey: [key] })),
+    ["analysis", "ingredients", "ingredient", "lots", "mixes", "line"].map((key) => client.invalidateQueries({ queryKey: [key] })),
   );
 }
 

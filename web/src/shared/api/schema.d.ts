@@ -137,7 +137,11 @@ export interface paths {
         delete: operations["kitchens_people_let_go"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * Change Person
+         * @description Let somebody see prices, or not.
+         */
+        patch: operations["kitchens_people_change_person"];
         trace?: never;
     };
     "/api/v1/kitchens/{kitchen}/machines": {
@@ -432,6 +436,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/pack-reading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Confirm
+         * @description Note that who asks has read on the pack which traces it names.
+         */
+        put: operations["ingredients_api_confirm"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/corrections": {
         parameters: {
             query?: never;
@@ -532,50 +556,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/kitchens/{kitchen}/stock": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Stock
-         * @description Return what is in the house, what must be used first on top.
-         */
-        get: operations["ingredients_api_stock"];
-        put?: never;
-        /**
-         * Add Stock
-         * @description Note an amount that came into the house.
-         */
-        post: operations["ingredients_api_add_stock"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/kitchens/{kitchen}/stock/{stock_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /**
-         * Used Up
-         * @description Note that an amount is used up.
-         */
-        delete: operations["ingredients_api_used_up"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/kitchens/{kitchen}/ingredients.csv": {
         parameters: {
             query?: never;
@@ -657,6 +637,134 @@ export interface paths {
          * @description Stop the reading of a file; nothing of it is on the shelf then.
          */
         delete: operations["ingredients_api_stop_file_job"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lots
+         * @description Return what is in the house, what must be used first on top.
+         */
+        get: operations["stock_api_lots"];
+        put?: never;
+        /**
+         * Receive
+         * @description Take a lot in.
+         */
+        post: operations["stock_api_receive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/lots/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lot
+         * @description Return a lot with all that happened to it.
+         */
+        get: operations["stock_api_lot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change
+         * @description Note what is known of a lot now: opened, thawed, another date or state.
+         */
+        patch: operations["stock_api_change"];
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/lots/{lot_id}/movements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Move
+         * @description Note what was wasted, counted, sent back or thrown away; nothing noted is ever changed.
+         */
+        post: operations["stock_api_move"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/movements/{movement_id}/corrections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Correct
+         * @description Set right what a movement said, by another that names it.
+         */
+        post: operations["stock_api_correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/lot-suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Suggestion
+         * @description Return which lots to take a weight from: what expires first goes first.
+         */
+        get: operations["stock_api_suggestion"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deliver
+         * @description Say what a delivery list, CSV or XLSX, would bring in, and take it in where asked to.
+         */
+        post: operations["stock_api_deliver"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -824,6 +932,26 @@ export interface paths {
          * @description Return the cook's table of a draft: what every line brings to the whole.
          */
         post: operations["analysis_api_cooks_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/cost-sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sheet Of Costs
+         * @description Say what a batch of a draft costs, line by line, and what is earned with it.
+         */
+        post: operations["analysis_api_sheet_of_costs"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1340,12 +1468,72 @@ export interface paths {
         get?: never;
         /**
          * Merge
-         * @description Put another ingredient in the place of one in all mixes, preparations, stock and notes, and put the one away.
+         * @description Put another ingredient in the place of one in all mixes, preparations, lots and notes, and put the one away.
          *
          *     Its names find the other from then on; revisions and batches keep what they were made of.
          */
         put: operations["mixes_uses_merge"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Prices
+         * @description Return the prices that an ingredient has had, newest first; none for those who may not see them.
+         */
+        get: operations["mixes_price_effects_prices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/ingredients/{slug}/price-effects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Price Effects
+         * @description Say what a new price of an ingredient would do to every mix that holds it; nothing to who may not see prices.
+         */
+        get: operations["mixes_price_effects_price_effects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/gluts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Glut
+         * @description Say where so much of an ingredient can go, and what comes of it.
+         */
+        post: operations["mixes_gluts_glut"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1450,6 +1638,174 @@ export interface paths {
          * @description Record one thing of a batch; nothing recorded is ever changed.
          */
         post: operations["batches_api_record"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lots In Batch
+         * @description Return which lots each line was taken from, and where the rest is best taken from.
+         */
+        get: operations["batches_lots_api_lots_in_batch"];
+        put?: never;
+        /**
+         * Take
+         * @description Take weights from lots for the lines of a batch.
+         */
+        post: operations["batches_lots_api_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/bases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Base
+         * @description Put base of a batch aside, to be churned another day.
+         */
+        post: operations["batches_lots_api_keep_base"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/origins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Origins
+         * @description Return every lot that is in a batch and its tubs, at any depth.
+         */
+        get: operations["batches_lots_api_origins"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/tubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tubs Of Batch
+         * @description Return the tubs that were filled from a batch.
+         */
+        get: operations["batches_lots_api_tubs_of_batch"];
+        put?: never;
+        /**
+         * Pack
+         * @description Note tubs that were filled from a batch; each gets a code that people can say.
+         */
+        post: operations["batches_lots_api_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/tubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tubs
+         * @description Return the kitchen's tubs, the last packed on top.
+         */
+        get: operations["batches_lots_api_tubs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/tubs/{tub_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Happen
+         * @description Note what happened to a tub.
+         */
+        post: operations["batches_lots_api_happen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/tubs/{tub_id}/origins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Origins Of Tub
+         * @description Return every lot that is in a tub, at any depth.
+         */
+        get: operations["batches_lots_api_origins_of_tub"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/lots/{lot_id}/trace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trace
+         * @description Return which batches and tubs hold some of a lot, through preparations and bases, and who got them.
+         */
+        get: operations["batches_lots_api_trace"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1769,6 +2125,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Sees Prices */
+            sees_prices: boolean;
         };
         /**
          * NewPersonOut
@@ -1779,6 +2137,8 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Sees Prices */
+            sees_prices: boolean;
             /** Password */
             password: string;
         };
@@ -1789,6 +2149,14 @@ export interface components {
         NewPerson: {
             /** Name */
             name: string;
+        };
+        /**
+         * PersonChange
+         * @description What somebody may see.
+         */
+        PersonChange: {
+            /** Sees Prices */
+            sees_prices: boolean;
         };
         /**
          * MachineOut
@@ -2230,8 +2598,6 @@ export interface components {
             };
             /** Confused With */
             confused_with: components["schemas"]["ConfusableOut"][];
-            /** Stock */
-            stock: components["schemas"]["StockOut"][];
             made_from: components["schemas"]["Preparation"] | null;
             /** Price */
             price: number | null;
@@ -2241,6 +2607,8 @@ export interface components {
             suits: string[];
             /** Shelf Says */
             shelf_says: components["schemas"]["Difference"][];
+            /** Pack Read By */
+            pack_read_by: string | null;
             /** Offered */
             offered: boolean;
             /** Version */
@@ -2340,30 +2708,6 @@ export interface components {
             keeps_days?: number | null;
         };
         /**
-         * StockOut
-         * @description An amount in the house.
-         */
-        StockOut: {
-            /** Id */
-            id: number;
-            /** Ingredient */
-            ingredient: string;
-            /** Name */
-            name: string;
-            /** Typed */
-            typed: string;
-            /** Grams */
-            grams: number;
-            /** Until */
-            until: string | null;
-            /** State */
-            state: string;
-            /** Note */
-            note: string;
-            /** Days Left */
-            days_left: number | null;
-        };
-        /**
          * IngredientChange
          * @description A change to an ingredient; what is left out stays.
          */
@@ -2386,6 +2730,11 @@ export interface components {
             price?: number | null;
             /** Pack G */
             pack_g?: number | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
             /** Strength G Kg */
             strength_g_kg?: [
                 number,
@@ -2722,35 +3071,6 @@ export interface components {
             /** Flow */
             flow: components["schemas"]["FlowOut"][];
         };
-        /** Page[StockOut] */
-        Page_StockOut_: {
-            /** Items */
-            items: components["schemas"]["StockOut"][];
-            /** Total */
-            total: number;
-        };
-        /**
-         * NewStock
-         * @description An amount that came into the house.
-         */
-        NewStock: {
-            /** Ingredient */
-            ingredient: string;
-            /** Typed */
-            typed: string;
-            /** Until */
-            until?: string | null;
-            /**
-             * State
-             * @default
-             */
-            state: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
         /**
          * ImportHow
          * @description Whether to do it, and whether wrong rows are left out then.
@@ -2846,6 +3166,396 @@ export interface components {
             errors: components["schemas"]["FieldFault"][];
         } & {
             [key: string]: unknown;
+        };
+        /**
+         * LotQuery
+         * @description Which lots: of one ingredient or of all, and those that are used up too.
+         */
+        LotQuery: {
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Ingredient
+             * @default
+             */
+            ingredient: string;
+            /**
+             * Used Up
+             * @default false
+             */
+            used_up: boolean;
+        };
+        /**
+         * LotOut
+         * @description A lot in the house.
+         */
+        LotOut: {
+            /** Id */
+            id: number;
+            /** Supplier */
+            supplier: string;
+            /** Origin */
+            origin: string;
+            /** Code */
+            code: string;
+            /** Use By */
+            use_by: string | null;
+            /** Best Before */
+            best_before: string | null;
+            /** Price */
+            price: number | null;
+            /** Arrived C */
+            arrived_c: number | null;
+            /** Brix */
+            brix: number | null;
+            /** State */
+            state: string;
+            /** Note */
+            note: string;
+            /** Ingredient */
+            ingredient: string | null;
+            /** Batch */
+            batch: number | null;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
+            /** Grams */
+            grams: number;
+            /**
+             * Came On
+             * Format: date
+             */
+            came_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Thawed At */
+            thawed_at: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Days Left */
+            days_left: number | null;
+            /** Blocked */
+            blocked: boolean;
+            /** Asks */
+            asks: boolean;
+            /** Version */
+            version: number;
+        };
+        /** Page[LotOut] */
+        Page_LotOut_: {
+            /** Items */
+            items: components["schemas"]["LotOut"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * LotDetail
+         * @description A lot with all that happened to it, oldest first.
+         */
+        LotDetail: {
+            /** Id */
+            id: number;
+            /** Supplier */
+            supplier: string;
+            /** Origin */
+            origin: string;
+            /** Code */
+            code: string;
+            /** Use By */
+            use_by: string | null;
+            /** Best Before */
+            best_before: string | null;
+            /** Price */
+            price: number | null;
+            /** Arrived C */
+            arrived_c: number | null;
+            /** Brix */
+            brix: number | null;
+            /** State */
+            state: string;
+            /** Note */
+            note: string;
+            /** Ingredient */
+            ingredient: string | null;
+            /** Batch */
+            batch: number | null;
+            /** Name */
+            name: string;
+            /** Typed */
+            typed: string;
+            /** Grams */
+            grams: number;
+            /**
+             * Came On
+             * Format: date
+             */
+            came_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Thawed At */
+            thawed_at: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Days Left */
+            days_left: number | null;
+            /** Blocked */
+            blocked: boolean;
+            /** Asks */
+            asks: boolean;
+            /** Version */
+            version: number;
+            /** Movements */
+            movements: components["schemas"]["MovementOut"][];
+        };
+        /**
+         * MovementOut
+         * @description What happened to a lot; ``grams`` are what it has more of.
+         */
+        MovementOut: {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "received" | "used" | "wasted" | "counted" | "returned" | "disposed";
+            /** Grams */
+            grams: number;
+            /** Counted G */
+            counted_g: number | null;
+            /** Batch */
+            batch: number | null;
+            /** Into */
+            into: string | null;
+            /** Corrects */
+            corrects: number | null;
+            /** Why */
+            why: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+        };
+        /**
+         * LotShare
+         * @description What is taken of a lot.
+         */
+        LotShare: {
+            /** Lot */
+            lot: number;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * NewLot
+         * @description What came into the house, or was made here of other lots.
+         */
+        NewLot: {
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Use By */
+            use_by?: string | null;
+            /** Best Before */
+            best_before?: string | null;
+            /** Price */
+            price?: number | null;
+            /** Arrived C */
+            arrived_c?: number | null;
+            /** Brix */
+            brix?: number | null;
+            /**
+             * State
+             * @default
+             */
+            state: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Ingredient */
+            ingredient: string;
+            /** Typed */
+            typed: string;
+            /** Came On */
+            came_on?: string | null;
+            /**
+             * Made Of
+             * @default []
+             */
+            made_of: components["schemas"]["LotShare"][];
+        };
+        /**
+         * LotChange
+         * @description What is known of a lot now; what is left out stays.
+         */
+        LotChange: {
+            /** Supplier */
+            supplier?: string | null;
+            /** Origin */
+            origin?: string | null;
+            /** Code */
+            code?: string | null;
+            /** Use By */
+            use_by?: string | null;
+            /** Best Before */
+            best_before?: string | null;
+            /** Opened On */
+            opened_on?: string | null;
+            /** Thawed */
+            thawed?: boolean | null;
+            /** Brix */
+            brix?: number | null;
+            /** State */
+            state?: string | null;
+            /** Note */
+            note?: string | null;
+        };
+        /**
+         * NewMovement
+         * @description What happened to a lot just now; ``typed`` is what there is where it was counted, else what went.
+         */
+        NewMovement: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wasted" | "counted" | "returned" | "disposed";
+            /** Typed */
+            typed: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * Correction
+         * @description What a movement should have said, and why it did not.
+         */
+        Correction: {
+            /** Typed */
+            typed: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * Wanted
+         * @description A weight of an ingredient, a kilo where none is said.
+         */
+        Wanted: {
+            /**
+             * Ingredient
+             * @default
+             */
+            ingredient: string;
+            /**
+             * Grams
+             * @default 1000
+             */
+            grams: number;
+        };
+        /**
+         * SharesOut
+         * @description A weight split over lots, first expired first, and what none of them can give.
+         */
+        SharesOut: {
+            /** Shares */
+            shares: components["schemas"]["SuggestedShare"][];
+            /** Short G */
+            short_g: number;
+        };
+        /**
+         * SuggestedShare
+         * @description What to take of a lot, and whether somebody must look at it first.
+         */
+        SuggestedShare: {
+            /** Lot */
+            lot: number;
+            /** Grams */
+            grams: number;
+            /** Ask */
+            ask: boolean;
+            /** Code */
+            code: string;
+            /** Good Until */
+            good_until: string | null;
+            /** Opened */
+            opened: boolean;
+            /** On Hand G */
+            on_hand_g: number;
+        };
+        /**
+         * DeliveryHow
+         * @description Whether to take it in; without it only what it would bring is said.
+         */
+        DeliveryHow: {
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+        };
+        /**
+         * DeliveryOut
+         * @description What a delivery list would bring in, or has brought in.
+         */
+        DeliveryOut: {
+            /** Rows */
+            rows: components["schemas"]["DeliveryRow"][];
+            /** Wrong */
+            wrong: number;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * DeliveryRow
+         * @description A row of a delivery list: what it would bring in, or why it cannot be read.
+         */
+        DeliveryRow: {
+            /** Row */
+            row: number;
+            /** Text */
+            text: string;
+            /** Ingredient */
+            ingredient: string | null;
+            /** Name */
+            name: string | null;
+            /** Grams */
+            grams: number | null;
+            /** Code */
+            code: string;
+            /** Until */
+            until: string | null;
+            /** Price */
+            price: number | null;
+            /** Error */
+            error: string | null;
         };
         /**
          * AtFreezer
@@ -3774,6 +4484,179 @@ export interface components {
             cells: number[];
         };
         /**
+         * CostChange
+         * @description What a litre costs after a change.
+         */
+        CostChange: {
+            /** Per Litre */
+            per_litre: number | null;
+            /** Change Per Litre */
+            change_per_litre: number | null;
+        };
+        /**
+         * CostLine
+         * @description A line: what goes in, what is bought for it, and what that costs.
+         */
+        CostLine: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Bought G */
+            bought_g: number;
+            /** Cost */
+            cost: number | null;
+        };
+        /**
+         * CostSheet
+         * @description A batch in the kitchen's currency; what rests on a missing price is none.
+         */
+        CostSheet: {
+            /** Lines */
+            lines: components["schemas"]["CostLine"][];
+            /** Not Priced */
+            not_priced: string[];
+            /** Ingredients */
+            ingredients: number | null;
+            /** At Least */
+            at_least: number;
+            /** Labour */
+            labour: number;
+            /** Energy */
+            energy: number;
+            /** Batch */
+            batch: number | null;
+            /** Kg */
+            kg: number;
+            /** Litres */
+            litres: number;
+            /** Per Kg */
+            per_kg: number | null;
+            /** Per Litre */
+            per_litre: number | null;
+            /** Sold */
+            sold: components["schemas"]["SoldOut"][];
+            if_priced: components["schemas"]["CostChange"] | null;
+            if_airy: components["schemas"]["CostChange"] | null;
+        };
+        /**
+         * SoldOut
+         * @description What a portion costs and brings, and how many whole ones a batch gives.
+         */
+        SoldOut: {
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Contents */
+            contents: number | null;
+            /** Packaging */
+            packaging: number;
+            /** Cost */
+            cost: number | null;
+            /** Net */
+            net: number | null;
+            /** Price */
+            price: number | null;
+            /** Profit */
+            profit: number | null;
+            /** Margin Pct */
+            margin_pct: number | null;
+        };
+        /**
+         * CostQuestion
+         * @description A draft, what is spent on a batch of it beside its ingredients, and what is sold of it.
+         */
+        CostQuestion: {
+            /**
+             * Restrictions
+             * @default []
+             */
+            restrictions: string[];
+            /** Style */
+            style?: string | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
+            /**
+             * Aims
+             * @default {}
+             */
+            aims: {
+                [key: string]: number[];
+            };
+            /** Machine */
+            machine?: number | null;
+            /** Lines */
+            lines: components["schemas"]["DraftLine"][];
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Per Hour
+             * @default 0
+             */
+            per_hour: number;
+            /**
+             * Energy Kwh
+             * @default 0
+             */
+            energy_kwh: number;
+            /**
+             * Energy Price
+             * @default 0
+             */
+            energy_price: number;
+            /**
+             * Vat Pct
+             * @default 0
+             */
+            vat_pct: number;
+            /** Sold */
+            sold?: components["schemas"]["SoldIn"][];
+            /** Line */
+            line?: number | null;
+            /**
+             * Price Pct
+             * @default 10
+             */
+            price_pct: number;
+            /** Other Overrun Pct */
+            other_overrun_pct?: number | null;
+        };
+        /**
+         * SoldIn
+         * @description Something sold of a batch: its ml, its packaging, and its price with tax or the margin that it shall leave.
+         */
+        SoldIn: {
+            /** Name */
+            name: string;
+            /** Ml */
+            ml: number;
+            /**
+             * Packaging
+             * @default 0
+             */
+            packaging: number;
+            /** Price */
+            price?: number | null;
+            /** Margin Pct */
+            margin_pct?: number | null;
+        };
+        /**
+         * GuestWord
+         * @description What an additive is, for a guest who reads its name on the list.
+         */
+        GuestWord: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * LabelDraftOut
          * @description The draft of a label; allergens in the list stand between two asterisks.
          */
@@ -3791,10 +4674,14 @@ export interface components {
             rows: components["schemas"]["LabelRowOut"][];
             /** Ingredients */
             ingredients: string;
+            /** Names */
+            names: string[];
             /** Contains */
             contains: string[];
             /** Not Stated */
             not_stated: string[];
+            /** Unread */
+            unread: components["schemas"]["UnreadPack"][];
             /** Statement */
             statement: string | null;
             /** Statements */
@@ -3803,6 +4690,8 @@ export interface components {
             net: string | null;
             /** Cautions */
             cautions: string[];
+            /** For Guests */
+            for_guests: components["schemas"]["GuestWord"][];
         };
         /**
          * LabelRowOut
@@ -3821,6 +4710,18 @@ export interface components {
             dv: string | null;
             /** Missing */
             missing: string[];
+        };
+        /**
+         * UnreadPack
+         * @description An ingredient that may hold allergens, on whose pack nobody has looked yet.
+         */
+        UnreadPack: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** May Hold */
+            may_hold: string[];
         };
         /**
          * LabelQuestion
@@ -3853,6 +4754,8 @@ export interface components {
             net_ml?: number | null;
             /** Serving Ml */
             serving_ml?: number | null;
+            /** Quid */
+            quid?: string[];
         };
         /**
          * DeviationOut
@@ -5022,6 +5925,17 @@ export interface components {
             /** Lines */
             lines: components["schemas"]["DraftLine"][];
         };
+        /**
+         * FileHow
+         * @description Whether what the lines cost goes with them; never for who may not see prices.
+         */
+        FileHow: {
+            /**
+             * Prices
+             * @default false
+             */
+            prices: boolean;
+        };
         /** Page[RevisionOut] */
         Page_RevisionOut_: {
             /** Items */
@@ -5164,15 +6078,15 @@ export interface components {
         };
         /**
          * UsesOut
-         * @description The mixes and, by name, the preparations that hold an ingredient, and how much is noted of it.
+         * @description The mixes and, by name, the preparations that hold an ingredient, how many lots of it there were, and notes.
          */
         UsesOut: {
             /** Mixes */
             mixes: components["schemas"]["UseOut"][];
             /** Preparations */
             preparations: string[];
-            /** Stock */
-            stock: number;
+            /** Lots */
+            lots: number;
             /** Notes */
             notes: number;
         };
@@ -5183,6 +6097,118 @@ export interface components {
         Merge: {
             /** Into */
             into: string;
+        };
+        /**
+         * PriceOut
+         * @description A price that was paid or asked: of a pack, since when, and of whom.
+         */
+        PriceOut: {
+            /** Price */
+            price: number;
+            /** Pack G */
+            pack_g: number;
+            /** Supplier */
+            supplier: string;
+            /** Since */
+            since: string;
+        };
+        /**
+         * NewPrice
+         * @description A price of a kilo as bought, in the kitchen's currency.
+         */
+        NewPrice: {
+            /**
+             * Per Kg
+             * @default 0
+             */
+            per_kg: number;
+        };
+        /**
+         * MovedMix
+         * @description A mix and what a litre of it costs before and after; none while something in it has no price.
+         */
+        MovedMix: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Per Litre */
+            per_litre: number | null;
+            /** Per Litre Then */
+            per_litre_then: number | null;
+        };
+        /**
+         * PriceEffects
+         * @description What a price does to the mixes that hold the ingredient, those that it moves most first.
+         */
+        PriceEffects: {
+            /** Per Kg */
+            per_kg: number | null;
+            /** Per Kg Then */
+            per_kg_then: number;
+            /** Mixes */
+            mixes: components["schemas"]["MovedMix"][];
+        };
+        /**
+         * GlutOut
+         * @description All that this kitchen makes of an ingredient, with what goes into each, and what is left over.
+         */
+        GlutOut: {
+            /** Grams */
+            grams: number;
+            /** Uses */
+            uses: components["schemas"]["GlutUse"][];
+            /** Left G */
+            left_g: number;
+        };
+        /**
+         * GlutUse
+         * @description Where some of it goes and what comes of it; ``keeps_days`` where that is known.
+         */
+        GlutUse: {
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "churned" | "put up" | "frozen base";
+            /** Name */
+            name: string;
+            /** Mix */
+            mix: number | null;
+            /** Preparation */
+            preparation: string | null;
+            /** Grams */
+            grams: number;
+            /** Makes G */
+            makes_g: number;
+            /** Makes L */
+            makes_l: number;
+            /** Keeps Days */
+            keeps_days: number | null;
+        };
+        /**
+         * GlutQuestion
+         * @description So much of an ingredient, and how it is to be split; a sensible split where nothing is said.
+         */
+        GlutQuestion: {
+            /** Ingredient */
+            ingredient: string;
+            /** Grams */
+            grams: number;
+            /** Shares */
+            shares?: components["schemas"]["GlutShare"][] | null;
+        };
+        /**
+         * GlutShare
+         * @description How much of an ingredient goes where; the key is one that an earlier answer named.
+         */
+        GlutShare: {
+            /** Key */
+            key: string;
+            /** Grams */
+            grams: number;
         };
         /**
          * BatchLine
@@ -5403,6 +6429,319 @@ export interface components {
              * @default true
              */
             done: boolean;
+        };
+        /**
+         * LotUsed
+         * @description What was taken of a lot.
+         */
+        LotUsed: {
+            /** Lot */
+            lot: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * LotsOfBatch
+         * @description The lots of a batch, line by line.
+         */
+        LotsOfBatch: {
+            /** Lines */
+            lines: components["schemas"]["LotsOfLine"][];
+        };
+        /**
+         * LotsOfLine
+         * @description What a line of a batch needs, what was taken for it from which lots, and where the rest is best taken from.
+         */
+        LotsOfLine: {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Needed G */
+            needed_g: number;
+            /** Used */
+            used: components["schemas"]["LotUsed"][];
+            /** Gap G */
+            gap_g: number;
+            suggestion: components["schemas"]["SharesOut"];
+        };
+        /**
+         * Taken
+         * @description What was taken of which lots for the lines of a batch.
+         */
+        Taken: {
+            /** Lines */
+            lines: components["schemas"]["TakenForLine"][];
+        };
+        /**
+         * TakenForLine
+         * @description Weights of lots for a line of a batch.
+         */
+        TakenForLine: {
+            /** Line */
+            line: number;
+            /** Shares */
+            shares: components["schemas"]["LotShare"][];
+        };
+        /**
+         * PutAside
+         * @description Base of a batch that is put aside, chilled or frozen, to be churned another day.
+         */
+        PutAside: {
+            /** Typed */
+            typed: string;
+            /** Best Before */
+            best_before?: string | null;
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * BalanceOut
+         * @description Masses beside each other in g, and whether they agree within what is allowed.
+         */
+        BalanceOut: {
+            /** In G */
+            in_g: number;
+            /** Out G */
+            out_g: number;
+            /** Gap G */
+            gap_g: number;
+            /** Allowed G */
+            allowed_g: number;
+            /** Agrees */
+            agrees: boolean;
+        };
+        /**
+         * Origins
+         * @description What is in a tub or batch: every lot at any depth, the batches between, and whether the masses agree.
+         */
+        Origins: {
+            /** Lots */
+            lots: components["schemas"]["TracedLot"][];
+            /** Batches */
+            batches: components["schemas"]["TracedBatch"][];
+            /** Unknown */
+            unknown: string[];
+            balance: components["schemas"]["BalanceOut"];
+        };
+        /**
+         * TracedBatch
+         * @description A batch on the way of a trace.
+         */
+        TracedBatch: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Mix Name */
+            mix_name: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+        };
+        /**
+         * TracedLot
+         * @description A lot on the way of a trace, and how many g went on from it.
+         */
+        TracedLot: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Code */
+            code: string;
+            /** Supplier */
+            supplier: string;
+            /**
+             * Came On
+             * Format: date
+             */
+            came_on: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * PackedTub
+         * @description A tub: its code, how it is said, where it stands and what happened to it.
+         */
+        PackedTub: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Said */
+            said: string;
+            /** Batch Id */
+            batch_id: number;
+            /** Mix Name */
+            mix_name: string;
+            /** Ml */
+            ml: number;
+            /** Grams */
+            grams: number;
+            /**
+             * Packed On
+             * Format: date
+             */
+            packed_on: string;
+            /** Best Before */
+            best_before: string | null;
+            /** Place */
+            place: string | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "closed" | "opened" | "finished" | "sold" | "destroyed";
+            /** Events */
+            events: components["schemas"]["TubEventOut"][];
+        };
+        /**
+         * TubEventOut
+         * @description One thing that happened to a tub.
+         */
+        TubEventOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "packed" | "moved" | "opened" | "finished" | "sold" | "destroyed";
+            /** Place */
+            place: string;
+            /** To */
+            to: string;
+            /** Why */
+            why: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+        };
+        /**
+         * Tubs
+         * @description The tubs of a batch.
+         */
+        Tubs: components["schemas"]["PackedTub"][];
+        /**
+         * NewTubs
+         * @description Tubs that were filled from a batch just now, all of one size.
+         */
+        NewTubs: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Ml */
+            ml: number;
+            /** Place */
+            place?: number | null;
+            /** Best Before */
+            best_before?: string | null;
+        };
+        /**
+         * TubQuery
+         * @description Which tubs: those that are in the house, or all; those whose code has these signs.
+         */
+        TubQuery: {
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+        };
+        /** Page[PackedTub] */
+        Page_PackedTub_: {
+            /** Items */
+            items: components["schemas"]["PackedTub"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * NewTubEvent
+         * @description What happened to a tub: where it was moved, who bought it, why it was destroyed.
+         */
+        NewTubEvent: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "moved" | "opened" | "finished" | "sold" | "destroyed";
+            /** Place */
+            place?: number | null;
+            /**
+             * To
+             * @default
+             */
+            to: string;
+            /**
+             * Why
+             * @default
+             */
+            why: string;
+        };
+        /**
+         * LotTrace
+         * @description Where a lot went: into which other lots, batches and tubs, and whether its masses agree.
+         */
+        LotTrace: {
+            /** Lots */
+            lots: components["schemas"]["TracedLot"][];
+            /** Batches */
+            batches: components["schemas"]["TracedBatch"][];
+            /** Tubs */
+            tubs: components["schemas"]["TracedTub"][];
+            balance: components["schemas"]["BalanceOut"];
+        };
+        /**
+         * TracedTub
+         * @description A tub that holds some of it: where it is, or who got it.
+         */
+        TracedTub: {
+            /** Id */
+            id: number;
+            /** Code */
+            code: string;
+            /** Mix Name */
+            mix_name: string;
+            /** State */
+            state: string;
+            /** Place */
+            place: string | null;
+            /** To */
+            to: string;
         };
         /**
          * Examples
@@ -6048,6 +7387,104 @@ export interface operations {
             };
             /** @description Somebody did the same at the same moment. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kitchens_people_change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7890,6 +9327,82 @@ export interface operations {
             };
         };
     };
+    ingredients_api_confirm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IngredientDetail"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     ingredients_api_corrections: {
         parameters: {
             query?: {
@@ -8321,235 +9834,6 @@ export interface operations {
             };
         };
     };
-    ingredients_api_stock: {
-        parameters: {
-            query?: {
-                limit?: number;
-                offset?: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Page_StockOut_"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    ingredients_api_add_stock: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewStock"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StockOut"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request did not come from a page of Jalebi. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody did the same at the same moment. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    ingredients_api_used_up: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                stock_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request did not come from a page of Jalebi. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody did the same at the same moment. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     ingredients_api_export_csv: {
         parameters: {
             query?: never;
@@ -8886,6 +10170,711 @@ export interface operations {
             };
             /** @description Somebody did the same at the same moment. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_lots: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                ingredient?: string;
+                used_up?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page_LotOut_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_receive: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLot"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_lot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The entity tag that was looked at, as “"3"”. */
+                "If-Match"?: string | null;
+            };
+            path: {
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LotChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody changed it meanwhile. */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request does not say which version was looked at. */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_move: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMovement"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_correct: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                movement_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Correction"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotDetail"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_suggestion: {
+        parameters: {
+            query?: {
+                ingredient?: string;
+                grams?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharesOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stock_api_deliver: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9654,6 +11643,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOut"] | null;
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    analysis_api_sheet_of_costs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CostQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CostSheet"] | null;
                 };
             };
             /** @description The request cannot be read. */
@@ -11571,7 +13656,9 @@ export interface operations {
     };
     mixes_api_mix_file: {
         parameters: {
-            query?: never;
+            query?: {
+                prices?: boolean;
+            };
             header?: never;
             path: {
                 mix_id: number;
@@ -12295,6 +14382,220 @@ export interface operations {
             };
         };
     };
+    mixes_price_effects_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceOut"][];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixes_price_effects_price_effects: {
+        parameters: {
+            query?: {
+                per_kg?: number;
+            };
+            header?: never;
+            path: {
+                slug: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PriceEffects"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    mixes_gluts_glut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GlutQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GlutOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     batches_api_batches_of_mix: {
         parameters: {
             query?: {
@@ -12684,6 +14985,761 @@ export interface operations {
             };
             /** @description The request is too large. */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_lots_in_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotsOfBatch"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_take: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Taken"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotsOfBatch"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_keep_base: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAside"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_origins: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Origins"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_tubs_of_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tubs"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_pack: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTubs"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tubs"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_tubs: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                gone?: boolean;
+                code?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page_PackedTub_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_happen: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                tub_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTubEvent"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackedTub"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_origins_of_tub: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tub_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Origins"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_lots_api_trace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lot_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotTrace"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

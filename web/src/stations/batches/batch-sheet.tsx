@@ -10,7 +10,9 @@ import { useVocabulary } from "../../shared/api/vocabulary";
 import { Button } from "../../ui/button";
 import { Waiting } from "../../ui/waiting";
 import { Churned } from "./churned";
+import { LotsUsed } from "./lots-used";
 import { Outcome } from "./outcome";
+import { Tubs } from "./tubs";
 import { useRecord } from "./use-record";
 import { useUnits } from "../../shared/format/units";
 import { useKept } from "../../shared/use-kept";
@@ -51,24 +53,28 @@ function Sheet({ batch }: { batch: Batch }) {
         </Button>
       </header>
       <div className="grid items-start gap-3 xl:grid-cols-[minmax(0,7fr)_minmax(0,5fr)] print:block">
-        <section aria-label="Sheet" className="panel p-4 print:border-0 print:p-0">
-          <div className="grid grid-cols-[56px_minmax(0,1fr)_4rem_6.5rem] sm:grid-cols-[56px_minmax(0,1fr)_5rem_7rem] gap-x-3 border-b border-line pb-1 text-sm text-muted">
-            <span>In</span>
-            <span>What</span>
-            <span className="text-right">Target</span>
-            <span className="text-right">As made</span>
-          </div>
-          {groups.map((group) => (
-            <div key={group.name} role="group" aria-label={group.name} className="break-inside-avoid">
-              <h2 className="pt-3 pb-1 text-base">{group.name}</h2>
-              <ul className="divide-y divide-line">
-                {group.lines.map(({ line, number }) => (
-                  <SheetLine key={number} batchId={batch.id} line={line} number={number} />
-                ))}
-              </ul>
+        <div className="grid gap-3">
+          <section aria-label="Sheet" className="panel p-4 print:border-0 print:p-0">
+            <div className="grid grid-cols-[56px_minmax(0,1fr)_4rem_6.5rem] sm:grid-cols-[56px_minmax(0,1fr)_5rem_7rem] gap-x-3 border-b border-line pb-1 text-sm text-muted">
+              <span>In</span>
+              <span>What</span>
+              <span className="text-right">Target</span>
+              <span className="text-right">As made</span>
             </div>
-          ))}
-        </section>
+            {groups.map((group) => (
+              <div key={group.name} role="group" aria-label={group.name} className="break-inside-avoid">
+                <h2 className="pt-3 pb-1 text-base">{group.name}</h2>
+                <ul className="divide-y divide-line">
+                  {group.lines.map(({ line, number }) => (
+                    <SheetLine key={number} batchId={batch.id} line={line} number={number} />
+                  ))}
+                </ul>
+              </div>
+            ))}
+          </section>
+          <LotsUsed batchId={batch.id} />
+          <Tubs batchId={batch.id} />
+        </div>
         <div className="grid gap-3 print:mt-4">
           <Outcome batch={batch} />
           <Churned batch={batch} />

@@ -7,7 +7,7 @@ import type { DraftReading } from "./draft/use-analysis";
 import type { View } from "./lines/view";
 
 /** The dialog that is open over the Bench, one at a time. */
-export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" | "run" | "ice" | "pot" | "label" } | { what: "look" | "replace"; key: string } | null;
+export type OpenDialog = { what: "keys" | "scale" | "table" | "revisions" | "copy" | "method" | "run" | "ice" | "pot" | "label" | "cost" } | { what: "look" | "replace"; key: string } | null;
 
 /** What is drawn beside the mix: one of its revisions by number, and the line of another school. */
 export type ChartComparison = { revision: number | null; comparison: boolean };
@@ -35,7 +35,8 @@ export type BenchActions = {
   make: () => void;
   /** Make a preparation of a line first, by its number. */
   prepare: (at: number) => void;
-  saveFile: () => void;
+  /** Save the mix as a file, with what its lines cost only where that is asked for. */
+  saveFile: (prices: boolean) => void;
 };
 
 /** The mix as it is being typed, and how far it is kept. */

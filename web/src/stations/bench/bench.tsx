@@ -93,7 +93,7 @@ function Screen({ dialog, notes }: { dialog: OpenDialog; notes: boolean }) {
         {notes && <NotesStrip />}
         <BenchDialogs dialog={dialog} />
       </div>
-      <MixSheet />
+      {dialog?.what !== "label" && <MixSheet />}
     </>
   );
 }

@@ -8,6 +8,7 @@ import { ScaleDialog } from "./size/scale-dialog";
 
 // Those that nobody types into the moment they open come when they are asked for.
 const CompositionTable = lazy(() => import("./lines/composition-table").then(({ CompositionTable }) => ({ default: CompositionTable })));
+const CostDialog = lazy(() => import("./cost-dialog").then(({ CostDialog }) => ({ default: CostDialog })));
 const IceDialog = lazy(() => import("./cold/ice-dialog").then(({ IceDialog }) => ({ default: IceDialog })));
 const LabelDialog = lazy(() => import("./label-dialog").then(({ LabelDialog }) => ({ default: LabelDialog })));
 const LineDialog = lazy(() => import("./lines/line-dialog").then(({ LineDialog }) => ({ default: LineDialog })));
@@ -32,7 +33,8 @@ export function BenchDialogs({ dialog }: { dialog: OpenDialog }) {
         {dialog.what === "keys" && <KeysHelp open onClose={close} />}
         {dialog.what === "table" && <CompositionTable open onClose={close} />}
         {dialog.what === "method" && <Method mix={mix} open onClose={close} />}
-        {dialog.what === "label" && <LabelDialog open onClose={close} />}
+        {dialog.what === "label" && <LabelDialog onClose={close} />}
+        {dialog.what === "cost" && <CostDialog onClose={close} />}
         {dialog.what === "run" && <RunDialog open onClose={close} />}
         {dialog.what === "ice" && <IceDialog open onClose={close} />}
         {dialog.what === "pot" && <PotDialog open onClose={close} />}

@@ -28,6 +28,7 @@ export function MixMenu() {
         In the machine… <Key>F</Key>
       </MenuItem>
       <MenuItem onSelect={() => ask({ what: "label" })}>Draft of the label…</MenuItem>
+      <MenuItem onSelect={() => ask({ what: "cost" })}>What it costs…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "ice" })}>Ice and salt…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "pot" })}>Pot and cooling…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "revisions" })}>
@@ -38,7 +39,8 @@ export function MixMenu() {
       </MenuItem>
       {mix.method.length > 0 && <MenuItem onSelect={() => ask({ what: "method" })}>The recipe’s method…</MenuItem>}
       <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
-      <MenuItem onSelect={saveFile}>Save as a mix file</MenuItem>
+      <MenuItem onSelect={() => saveFile(false)}>Save as a mix file</MenuItem>
+      <MenuItem onSelect={() => saveFile(true)}>Save with its prices</MenuItem>
       <MenuItem onSelect={() => window.setTimeout(() => window.print())}>
         Print… <Key>Ctrl P</Key>
       </MenuItem>

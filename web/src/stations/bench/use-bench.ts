@@ -70,7 +70,7 @@ function useActions(
       compareWith,
       prepare,
       make: () => make(),
-      saveFile: () => saveFile(),
+      saveFile: (prices) => saveFile(prices),
       keepFreezer: (celsius) => keep({ freezer_c: celsius }),
       settle: (version, theirs) => sync.settle(version, theirs),
       toggleNotes: () => setNotes((shown) => !shown),

@@ -32,9 +32,9 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
     },
   });
   const saveFile = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (prices: boolean) => {
       await flush();
-      await savedFile(`/mixes/${mix.id}/file`);
+      await savedFile(`/mixes/${mix.id}/file?prices=${prices}`);
     },
   });
   const said = useSaidOf(draft, [make.error, prepare.error, saveFile.error]);

@@ -3,12 +3,13 @@ import { allergenSentence, costSentence, placesSentence } from "../../shared/for
 import { useUnits } from "../../shared/format/units";
 import { Why } from "../../ui/why";
 import { GuestCautions } from "./guest-cautions";
-import { useReading } from "./bench-context";
+import { useBenchActions, useReading } from "./bench-context";
 import { MachineFill } from "./size/machine-fill";
 
 /** What a cook would say of the mix, and beside it the machine that it must fit. */
 export function Verdict() {
   const { reading, analysis } = useReading();
+  const { ask } = useBenchActions();
   const { currency } = useKitchen();
   const units = useUnits();
   return (
@@ -32,7 +33,13 @@ export function Verdict() {
         )}
         {reading && (
           <p className="text-sm text-muted">
-            {allergenSentence(reading)} {reading.cost && costSentence(reading.cost, currency, units)} {reading.cost && <Why of="cost" />}
+            {allergenSentence(reading)}{" "}
+            {reading.cost && (
+              <button type="button" className="underline decoration-line underline-offset-3 hover:decoration-current" onClick={() => ask({ what: "cost" })}>
+                {costSentence(reading.cost, currency, units)}
+              </button>
+            )}{" "}
+            {reading.cost && <Why of="cost" />}
           </p>
         )}
         {reading && <GuestCautions cautions={reading.guestCautions} />}

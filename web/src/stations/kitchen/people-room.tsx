@@ -4,6 +4,7 @@ import { useState } from "react";
 import { answer, api, faultAt, faultOfAll, type Schemas } from "../../shared/api/client";
 import { peopleQuery, sessionQuery } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
+import { Checkbox } from "../../ui/checkbox";
 import { Field } from "../../ui/field";
 import { Waiting } from "../../ui/waiting";
 
@@ -14,6 +15,10 @@ export function PeopleRoom() {
   const client = useQueryClient();
   const leave = useMutation({
     mutationFn: (id: number) => answer(api.DELETE("/people/{person_id}", { params: { path: { person_id: id } } })),
+    onSuccess: () => client.invalidateQueries(peopleQuery),
+  });
+  const show = useMutation({
+    mutationFn: ({ id, sees }: { id: number; sees: boolean }) => answer(api.PATCH("/people/{person_id}", { params: { path: { person_id: id } }, body: { sees_prices: sees } })),
     onSuccess: () => client.invalidateQueries(peopleQuery),
   });
   return (
@@ -27,7 +32,12 @@ export function PeopleRoom() {
                 {person.name === session?.name ? (
                   <span className="text-sm text-muted">that is you</span>
                 ) : (
-                  <button type="button" className="ml-auto text-sm text-muted underline" aria-label={`${person.name} works here no more`} onClick={() => leave.mutate(person.id)}>
+                  <Checkbox className="ml-auto text-sm" checked={person.sees_prices} onChange={(sees) => show.mutate({ id: person.id, sees })}>
+                    sees prices
+                  </Checkbox>
+                )}
+                {person.name !== session?.name && (
+                  <button type="button" className="text-sm text-muted underline" aria-label={`${person.name} works here no more`} onClick={() => leave.mutate(person.id)}>
                     works here no more
                   </button>
                 )}
@@ -36,7 +46,7 @@ export function PeopleRoom() {
           </ul>
         )}
       </Waiting>
-      {leave.error && <p role="alert">{leave.error.message}</p>}
+      {(leave.error ?? show.error) && <p role="alert">{(leave.error ?? show.error)?.message}</p>}
       <NewPerson />
     </div>
   );

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, ifMatch, type Schemas } from "../../shared/api/client";
-import { ingredientQuery, shelfChanged, versionsQuery } from "../../shared/api/queries";
+import { ingredientQuery, lotsQuery, priceEffectsQuery, pricesQuery, shelfChanged, versionsQuery } from "../../shared/api/queries";
 import { listed, readNumber } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
 import { changed } from "../../ui/changed";
@@ -12,8 +12,11 @@ import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/lines/line-dialog";
 import { AllergenFields } from "./allergen-fields";
 import { Correction } from "./correction";
-import { AddStock } from "./stock";
+import { ReceiveDialog } from "./lots/receive-dialog";
+import { untilSaid } from "./lots/until";
+import { MovedMixes } from "./lots/price-moves";
 import { Uses } from "./uses";
+import { useDebouncedValue } from "../../shared/use-debounced-value";
 import { type Units, useUnits } from "../../shared/format/units";
 
 /** All that is known of one ingredient, and what a kitchen can say of it. */
@@ -25,7 +28,7 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
   const units = useUnits();
   const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
-  const [dialog, setDialog] = useState<"change" | "stock" | "versions" | "shelf" | "uses" | null>(null);
+  const [dialog, setDialog] = useState<"change" | "lot" | "versions" | "shelf" | "uses" | null>(null);
   return (
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
       {ingredient.offered && <Correction ingredient={ingredient} className="md:col-span-2" />}
@@ -46,12 +49,11 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
             Not {other.name}? {other.differ}
           </p>
         ))}
-        {ingredient.stock.length > 0 && (
-          <p>In the house: {ingredient.stock.map((stock) => stock.typed + (stock.until ? ` until ${units.day(stock.until)}` : "")).join("; ")}.</p>
-        )}
+        <Season ingredient={ingredient} />
+        <Here slug={ingredient.slug} />
         <div className="flex flex-wrap gap-2 pt-1">
           <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
-          <Button onClick={() => setDialog("stock")}>In the house…</Button>
+          <Button onClick={() => setDialog("lot")}>Take in…</Button>
           {!ingredient.offered && ingredient.shelf_says.length > 0 && <Button onClick={() => setDialog("shelf")}>What the shelf says…</Button>}
           {ingredient.version > 1 && <Button onClick={() => setDialog("versions")}>Earlier versions…</Button>}
           <Button onClick={() => setDialog("uses")}>{ingredient.used_in === 0 ? "Where it is used…" : `Used in ${ingredient.used_in} ${ingredient.used_in === 1 ? "mix" : "mixes"}…`}</Button>
@@ -68,9 +70,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
       <SheetDialog open={dialog === "change"} onOpenChange={(open) => !open && setDialog(null)} title={ingredient.name}>
         <ChangeForm ingredient={ingredient} currency={currency} done={() => setDialog(null)} />
       </SheetDialog>
-      <SheetDialog open={dialog === "stock"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} in the house`}>
-        <AddStock slug={ingredient.slug} states={(ingredient.facts as { states?: string[] }).states ?? []} done={() => setDialog(null)} />
-      </SheetDialog>
+      {dialog === "lot" && <ReceiveDialog ingredient={ingredient} onClose={() => setDialog(null)} />}
       <SheetDialog open={dialog === "shelf"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} on the shelf that ships`}>
         <Correction ingredient={ingredient} />
       </SheetDialog>
@@ -82,6 +82,33 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
       </SheetDialog>
     </div>
   );
+}
+
+/** When it is in season, where it is a thing of a season. */
+function Season({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
+  const { months } = ingredient.facts as { months?: number[] };
+  const [first, last] = [months?.[0], months?.at(-1)];
+  if (!months || first === undefined || last === undefined) return null;
+  const now = months.includes(new Date().getMonth() + 1) ? ", so now" : "";
+  return (
+    <p>
+      In season {first === last ? `in ${monthName(first)}` : `from ${monthName(first)} to ${monthName(last)}`}
+      {now} <span className="text-muted">(temperate north)</span>.
+    </p>
+  );
+}
+
+function monthName(month: number): string {
+  return new Date(2026, month - 1).toLocaleDateString("en-GB", { month: "long" });
+}
+
+/** What there is of it, lot by lot. */
+function Here({ slug }: { slug: string }) {
+  const units = useUnits();
+  const lots = useQuery(lotsQuery);
+  const here = (lots.data ?? []).filter((lot) => lot.ingredient === slug);
+  if (here.length === 0) return null;
+  return <p>In the house: {here.map((lot) => [units.mass(lot.grams), lot.code && `lot ${lot.code}`, untilSaid(lot, units)].filter(Boolean).join(", ")).join("; ")}.</p>;
 }
 
 function measuresSentence(ingredient: Schemas["IngredientDetail"], units: Units): string {
@@ -115,6 +142,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
   const [name, setName] = useState(ingredient.name);
   const [also, setAlso] = useState(ingredient.also.join(", "));
   const [price, setPrice] = useState(ingredient.price === null ? "" : String(ingredient.price));
+  const [supplier, setSupplier] = useState("");
   const [pack, setPack] = useState(facts.pack_g ? String(facts.pack_g) : "");
   const [density, setDensity] = useState(ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3));
   const [stated, setStated] = useState(ingredient.allergens_stated ? ingredient.allergens : null);
@@ -131,6 +159,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
             ),
             ...(density === (ingredient.density_kg_l === null ? "" : units.number(ingredient.density_kg_l, 3)) ? {} : { density_kg_l: readNumber(density) }),
             ...(weak === ladder[0] && strong === ladder[1] ? {} : { strength_g_kg: ladderOf(weak, strong) }),
+            supplier,
             why: "",
           },
           ...ifMatch(ingredient.version),
@@ -153,9 +182,10 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
       {!ingredient.made_from && <Field label="Name" value={name} required maxLength={200} onChange={(event) => setName(event.target.value)} />}
       <Field label="Also called, with commas between" value={also} maxLength={1000} onChange={(event) => setAlso(event.target.value)} />
       {!ingredient.made_from && (
-        <div className="grid grid-cols-3 gap-3">
+        <div className="grid grid-cols-2 gap-3">
           <Field label={`Price, ${currency}`} value={price} inputMode="decimal" maxLength={10} onChange={(event) => setPrice(event.target.value)} />
           <Field label="for a pack of g" value={pack} inputMode="decimal" maxLength={10} onChange={(event) => setPack(event.target.value)} />
+          <Field label="asked by" value={supplier} maxLength={80} onChange={(event) => setSupplier(event.target.value)} />
           <Field label="kg/L in a spoon" value={density} inputMode="decimal" maxLength={8} onChange={(event) => setDensity(event.target.value)} />
         </div>
       )}
@@ -165,6 +195,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           <Field label="Strongest dose" value={strong} inputMode="decimal" maxLength={8} onChange={(event) => setStrong(event.target.value)} />
         </div>
       )}
+      {!ingredient.made_from && <PriceEffects slug={ingredient.slug} before={ingredient.price_per_kg} price={readNumber(price)} pack={readNumber(pack)} />}
       <AllergenFields known={ingredient.allergens} stated={stated} mayHold={mayHold} change={(next) => { setStated(next.stated); setMayHold(next.mayHold); }} />
       {(change.error ?? wrong) && (
         <p role="alert" className="text-hot">
@@ -175,6 +206,22 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
         Keep this
       </Button>
     </form>
+  );
+}
+
+/** The prices it has had, and what the one that is being typed does to the mixes. */
+function PriceEffects({ slug, before, price, pack }: { slug: string; before: number | null; price: number | null; pack: number | null }) {
+  const units = useUnits();
+  const prices = useQuery(pricesQuery(slug));
+  const perKg = useDebouncedValue(price !== null && pack ? Math.round((1e7 * price) / pack) / 1e4 : null);
+  const moved = perKg !== null && (before === null || Math.abs(perKg - before) > 0.005);
+  const effects = useQuery({ ...priceEffectsQuery(slug, perKg ?? 0), enabled: moved });
+  const earlier = (prices.data ?? []).map((one) => `${units.number(one.price, 2)} for ${units.mass(one.pack_g)}${one.supplier ? ` from ${one.supplier}` : ""}, ${units.day(one.since)}`);
+  return (
+    <>
+      {earlier.length > 0 && <p className="text-sm text-muted">Prices so far: {earlier.join("; ")}.</p>}
+      {moved && effects.data && <MovedMixes effects={effects.data} />}
+    </>
   );
 }
 

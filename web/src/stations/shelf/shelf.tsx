@@ -18,7 +18,7 @@ import { Corrections } from "./correction";
 import { CustomIngredientDialog } from "./custom-ingredient-dialog";
 import { IngredientFile } from "./ingredient-file";
 import { IngredientSheet } from "./ingredient-sheet";
-import { InTheHouse } from "./stock";
+import { InTheHouse } from "./lots/in-the-house";
 import { Checkbox } from "../../ui/checkbox";
 import { Select } from "../../ui/select";
 import { useUnits } from "../../shared/format/units";

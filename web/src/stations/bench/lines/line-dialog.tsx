@@ -161,7 +161,7 @@ function Measures({ ingredient }: { ingredient: Schemas["IngredientDetail"] }) {
       answer(
         api.PATCH("/ingredients/{slug}", {
           params: { path: { slug: ingredient.slug } },
-          body: { pieces, why: "weighed" },
+          body: { pieces, supplier: "", why: "weighed" },
           ...ifMatch(ingredient.version),
         }),
       ),

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, api, type Schemas } from "../../../shared/api/client";
-import { ingredientQuery, machinesQuery, stockQuery } from "../../../shared/api/queries";
+import { ingredientQuery, lotsQuery, machinesQuery } from "../../../shared/api/queries";
 import { readNumber, unbroken } from "../../../shared/format/numbers";
 import { Button } from "../../../ui/button";
 import { Field } from "../../../ui/field";
@@ -151,10 +151,10 @@ function SizeFields({ size, change }: { size: Size; change: (changes: Partial<Si
 
 function InTheHouse({ slug, use }: { slug: string; use: (amount: string) => void }) {
   const units = useUnits();
-  const stock = useQuery(stockQuery);
-  const there = stock.data?.filter((entry) => entry.ingredient === slug) ?? [];
+  const lots = useQuery(lotsQuery);
+  const there = lots.data?.filter((lot) => lot.ingredient === slug && !lot.blocked) ?? [];
   if (there.length === 0) return null;
-  const total = there.reduce((sum, entry) => sum + entry.grams, 0);
+  const total = there.reduce((sum, lot) => sum + lot.grams, 0);
   return (
     <p className="text-sm text-muted">
       In the house: {units.mass(total)}.{" "}

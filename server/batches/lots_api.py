@@ -1,0 +1,138 @@
+"""Lots and tubs of batches, and where everything came from and went to."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from django.http import HttpRequest
+from ninja import Query, Router, Status
+from pydantic import Field, RootModel
+
+from api.pages import Page, PageQuery, page_of
+from batches.batch_lots import lots_of_batch, put_aside, take_for_batch
+from batches.models import Batch, Tub
+from batches.trace import origins_of, trace_lot
+from batches.tub_schemas import LotsOfBatch, LotTrace, NewTubEvent, NewTubs, Origins, PackedTub, PutAside, Taken
+from batches.tubs import note_tub_event, pack_tubs, serialize_tub
+from idempotency.answers import IdempotencyKey, answer_once
+from kitchens.sign_in import kitchen_of, person_of
+from stock.models import Lot, with_on_hand
+from stock.schemas import LotOut
+from stock.serialize import serialize_lot
+
+router = Router(tags=["batches"])
+
+
+class Tubs(RootModel[list[PackedTub]]):
+    """The tubs of a batch."""
+
+
+class TubQuery(PageQuery):
+    """Which tubs: those that are in the house, or all; those whose code has these signs."""
+
+    gone: bool = False
+    code: Annotated[str, Field(max_length=20)] = ""
+
+
+@router.get("/batches/{batch_id}/lots", response=LotsOfBatch)
+def lots_in_batch(request: HttpRequest, batch_id: int) -> LotsOfBatch:
+    """Return which lots each line was taken from, and where the rest is best taken from."""
+    return lots_of_batch(kitchen_of(request), _batch(request, batch_id))
+
+
+@router.post("/batches/{batch_id}/lots", response={201: LotsOfBatch})
+def take(
+    request: HttpRequest, batch_id: int, payload: Taken, idempotency_key: IdempotencyKey = None
+) -> Status[LotsOfBatch]:
+    """Take weights from lots for the lines of a batch."""
+    person, batch = person_of(request), _batch(request, batch_id)
+
+    def note() -> LotsOfBatch:
+        take_for_batch(person, batch, payload)
+        return lots_of_batch(person.kitchen, batch)
+
+    return answer_once(request, person, idempotency_key, LotsOfBatch, note)
+
+
+@router.post("/batches/{batch_id}/bases", response={201: LotOut})
+def keep_base(
+    request: HttpRequest, batch_id: int, payload: PutAside, idempotency_key: IdempotencyKey = None
+) -> Status[LotOut]:
+    """Put base of a batch aside, to be churned another day."""
+    person, batch = person_of(request), _batch(request, batch_id)
+
+    def keep() -> LotOut:
+        made = put_aside(person, batch, payload)
+        rows = with_on_hand(Lot.objects.of(person.kitchen)).select_related("ingredient", "batch")
+        return serialize_lot(rows.get(pk=made.pk), prices=person.sees_prices)
+
+    return answer_once(request, person, idempotency_key, LotOut, keep)
+
+
+@router.get("/batches/{batch_id}/origins", response=Origins)
+def origins(request: HttpRequest, batch_id: int) -> Origins:
+    """Return every lot that is in a batch and its tubs, at any depth."""
+    return origins_of(kitchen_of(request), _batch(request, batch_id))
+
+
+@router.get("/batches/{batch_id}/tubs", response=Tubs)
+def tubs_of_batch(request: HttpRequest, batch_id: int) -> Tubs:
+    """Return the tubs that were filled from a batch."""
+    return _tubs_of(_batch(request, batch_id))
+
+
+@router.post("/batches/{batch_id}/tubs", response={201: Tubs})
+def pack(request: HttpRequest, batch_id: int, payload: NewTubs, idempotency_key: IdempotencyKey = None) -> Status[Tubs]:
+    """Note tubs that were filled from a batch; each gets a code that people can say."""
+    person, batch = person_of(request), _batch(request, batch_id)
+
+    def note() -> Tubs:
+        pack_tubs(person, batch, payload)
+        return _tubs_of(batch)
+
+    return answer_once(request, person, idempotency_key, Tubs, note)
+
+
+@router.get("/tubs", response=Page[PackedTub])
+def tubs(request: HttpRequest, wanted: Query[TubQuery]) -> Page[PackedTub]:
+    """Return the kitchen's tubs, the last packed on top."""
+    rows = Tub.objects.of(kitchen_of(request)).filter(code__icontains=wanted.code)
+    if not wanted.gone:
+        rows = rows.filter(state__in=[Tub.State.CLOSED, Tub.State.OPENED])
+    rows = rows.select_related("batch__revision", "place").prefetch_related("events__by")
+    return page_of(rows, wanted, serialize_tub)
+
+
+@router.post("/tubs/{tub_id}/events", response={201: PackedTub})
+def happen(
+    request: HttpRequest, tub_id: int, payload: NewTubEvent, idempotency_key: IdempotencyKey = None
+) -> Status[PackedTub]:
+    """Note what happened to a tub."""
+    person = person_of(request)
+    return answer_once(
+        request, person, idempotency_key, PackedTub, lambda: serialize_tub(note_tub_event(person, tub_id, payload))
+    )
+
+
+@router.get("/tubs/{tub_id}/origins", response=Origins)
+def origins_of_tub(request: HttpRequest, tub_id: int) -> Origins:
+    """Return every lot that is in a tub, at any depth."""
+    kitchen = kitchen_of(request)
+    tub = Tub.objects.of(kitchen).select_related("batch__revision", "batch__kitchen").get(pk=tub_id)
+    return origins_of(kitchen, tub.batch)
+
+
+@router.get("/lots/{lot_id}/trace", response=LotTrace)
+def trace(request: HttpRequest, lot_id: int) -> LotTrace:
+    """Return which batches and tubs hold some of a lot, through preparations and bases, and who got them."""
+    kitchen = kitchen_of(request)
+    return trace_lot(kitchen, Lot.objects.of(kitchen).get(pk=lot_id))
+
+
+def _batch(request: HttpRequest, batch_id: int) -> Batch:
+    return Batch.objects.of(kitchen_of(request)).select_related("revision").get(pk=batch_id)
+
+
+def _tubs_of(batch: Batch) -> Tubs:
+    rows = batch.tubs.select_related("batch__revision", "place").prefetch_related("events__by").order_by("number")
+    return Tubs([serialize_tub(tub) for tub in rows])
