@@ -30,7 +30,7 @@ class StockTest(BrowserCase):
         self.assertAlmostEqual(self.cream_g() - before, 3000, delta=30)
         self.browse(self.use_in_batch)
         self.assertAlmostEqual(before + 3000 - self.cream_g(), 236, delta=30)
-        tub = Tub.objects.of(self.kitchen).get(state=Tub.State.SOLD)
+        tub = Tub.objects.of(self.kitchen).get(state=Tub.State.SOLD, batch__number__gt=1)
         self.assertEqual(tub.events.get(kind="sold").to, "Café at the weir")
         self.browse(self.trace)
 
@@ -89,9 +89,8 @@ class StockTest(BrowserCase):
     def test_a_count_is_set_right_and_the_wrong_one_stays_to_be_seen(self) -> None:
         self.browse(self.count)
         lot = Lot.objects.of(self.kitchen).get(code="R 0417")
-        kinds = [(one.kind, one.counted_g) for one in lot.movements.all()]
         counted = Movement.Kind.COUNTED
-        self.assertEqual(kinds, [(Movement.Kind.RECEIVED, None), (counted, 950), (counted, 970)])
+        self.assertEqual([one.counted_g for one in lot.movements.filter(kind=counted)], [950, 970])
 
     def count(self, page: Page) -> None:
         to_house(page)

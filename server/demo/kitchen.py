@@ -12,9 +12,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from analysis.schemas import DraftLine
+from batches.batch_lots import lots_of_batch, take_for_batch
 from batches.models import Batch, Entry, Tub
 from batches.record import add_entry, begin_batch
 from batches.schemas import NewEntry
+from batches.tub_schemas import NewTubEvent, NewTubs, Taken, TakenForLine
+from batches.tubs import note_tub_event, pack_tubs
 from ingredients.models import Ingredient
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
@@ -29,7 +32,7 @@ from mixes.revisions import keep_revision
 from mixes.schemas import DraftToSave
 from stock.lots import receive_lot
 from stock.models import Lot, Movement
-from stock.schemas import NewLot
+from stock.schemas import LotShare, NewLot
 
 SLUG: Final = "sluice-no-9"
 PERSON: Final = "keeper"
@@ -57,7 +60,9 @@ def make_demo() -> Kitchen:
     for mixed, points in json.loads((_FILES / "batches" / "revisions.json").read_text(encoding="utf-8")).items():
         _past(keeper, mixes[mixed], points)
     for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
-        _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+        batch = _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+        if tubs := played.get("tubs"):
+            _fill_tubs(keeper, batch, tubs)
     for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
         set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
         for text in marks["notes"]:
@@ -130,10 +135,30 @@ def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:
     save_draft(mix.kitchen, mix.pk, mix.version, draft)
 
 
-def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, Any]]) -> None:
+def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, Any]]) -> Batch:
     batch = begin_batch(keeper, mix.pk, timezone.now() - timedelta(days=days_ago))
     machines = {machine.name: machine.pk for machine in Machine.objects.of(keeper.kitchen)}
     for entry in entries:
         if run := entry.get("run"):
             entry["run"] = {**run, "machine": machines[run["machine"]]}
         add_entry(keeper, batch, NewEntry.model_validate(entry))
+    return batch
+
+
+def _fill_tubs(keeper: Person, batch: Batch, tubs: dict[str, Any]) -> None:
+    """Take what went in from the lots in the house, fill tubs, and sell the first of them."""
+    taken = [
+        TakenForLine(
+            line=line.line,
+            shares=[LotShare(lot=one.lot, grams=one.grams) for one in line.suggestion.shares if one.grams],
+        )
+        for line in lots_of_batch(keeper.kitchen, batch).lines
+        if any(one.grams for one in line.suggestion.shares)
+    ]
+    take_for_batch(keeper, batch, Taken(lines=taken))
+    place = Place.objects.of(keeper.kitchen).get(name=tubs["place"])
+    best_before = timezone.localdate() + timedelta(days=tubs["best_before"])
+    packed = pack_tubs(
+        keeper, batch, NewTubs(count=tubs["count"], ml=tubs["ml"], place=place.pk, best_before=best_before)
+    )
+    note_tub_event(keeper, packed[0].pk, NewTubEvent(kind="sold", to=tubs["sold_to"]))

@@ -121,6 +121,8 @@ def note_movement(person: Person, lot_id: int, kind: str, typed: str, why: str) 
 def correct_movement(person: Person, movement_id: int, typed: str, why: str) -> Lot:
     """Set right what a movement said, by another one that names it.
 
+    What was counted after it stays what it was: the difference that the count found is set right too.
+
     Raises
     ------
     AmountError : an amount that cannot be read
@@ -138,13 +140,17 @@ def correct_movement(person: Person, movement_id: int, typed: str, why: str) -> 
         change, counted = right - before - said, right
     else:
         change, counted = (right if wrong.kind == Movement.Kind.RECEIVED else -right) - said, None
+    later = lot.movements.filter(kind=Movement.Kind.COUNTED, corrects=None, pk__gt=wrong.pk).first()
     there = on_hand_g(lot)
-    if there + change < -LEAST_G:
+    if later is None and there + change < -LEAST_G:
         raise LotError("correction-below-nothing", name=lot.name, there_g=there, change_g=change)
     _note(
         person, lot, Movement.Kind(wrong.kind), change, counted_g=counted, corrects=wrong, why=why,
         batch_id=wrong.batch_id, line=wrong.line, into_id=wrong.into_id,
     )  # fmt: skip
+    if later is not None:
+        kept = "what was counted then stays"
+        _note(person, lot, Movement.Kind.COUNTED, -change, counted_g=later.counted_g, corrects=later, why=kept)
     return lot
 
 

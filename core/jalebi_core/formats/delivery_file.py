@@ -14,7 +14,7 @@ from typing import Any, Final
 
 from jalebi_core.model.errors import IngredientFileError
 
-MOST_BYTES: Final = 5_000_000
+MOST_BYTES: Final = 1_000_000
 MOST_ROWS: Final = 1000
 _MOST_UNPACKED: Final = 60_000_000
 """A workbook is an archive; one that unpacks to more than this is not opened."""

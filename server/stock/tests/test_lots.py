@@ -94,6 +94,18 @@ class LotTest(LotCase):
         self.assertEqual(answer[0], 422)
         self.assertIn("less than nothing", answer[1]["detail"])
 
+    def test_what_was_counted_later_stays_when_something_before_it_is_set_right(self) -> None:
+        came = self.soon["movements"][0]["id"]
+        first = self.move(self.soon, "counted", "470 g")[1]["movements"][-1]["id"]
+        self.move(self.soon, "wasted", "20 g")
+        self.move(self.soon, "counted", "440 g")
+        self.send("POST", f"/movements/{came}/corrections", {"typed": "300 g", "why": "typo"})
+        self.assertEqual(self.grams(self.soon), 440)
+        self.send("POST", f"/movements/{first}/corrections", {"typed": "460 g", "why": "misread"})
+        self.assertEqual(self.grams(self.soon), 440)
+        gaps = Movement.objects.of(self.ours.kitchen).filter(lot=self.soon["id"], kind="counted")
+        self.assertAlmostEqual(sum(gaps.values_list("grams", flat=True)), 440 + 20 - 300)
+
     def test_nothing_noted_is_ever_changed(self) -> None:
         movement = Movement.objects.of(self.ours.kitchen).latest("pk")
         movement.grams = 1

@@ -29,7 +29,7 @@ function Trace({ found }: { found: Schemas["LotTrace"] }) {
       <h3 id="lot-trace" className="font-semibold">
         Where it went
       </h3>
-      {batches.length + lots.length === 0 && <p className="text-muted">Nowhere yet: all that is gone was wasted, sent back or counted away.</p>}
+      {batches.length + lots.length === 0 && <p className="text-muted">Into no batch yet.</p>}
       {lots.map((lot) => (
         <p key={lot.id}>
           Into {lot.name}

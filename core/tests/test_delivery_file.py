@@ -1,0 +1,83 @@
+"""Delivery lists: what a spreadsheet or an export says, and what cannot be read of it."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from datetime import date, datetime
+
+import openpyxl
+import pytest
+
+from jalebi_core.formats.delivery_file import MOST_ROWS, read_delivery
+from jalebi_core.model.errors import IngredientFileError
+
+
+def workbook(*rows: list[object]) -> bytes:
+    book = openpyxl.Workbook()
+    for row in rows:
+        book.worksheets[0].append(row)
+    held = io.BytesIO()
+    book.save(held)
+    return held.getvalue()
+
+
+def test_headings_are_read_in_any_order_and_case() -> None:
+    line = read_delivery("LOT; Item ;Quantity;Use by;°C;Price\nA 7;Cream;2 l;3.12.2026;3,5;9,40 €\n".encode())[0]
+    assert (line.ingredient, line.amount, line.code, line.price) == ("Cream", "2 l", "A 7", 9.4)
+    assert (line.until, line.facts["arrived_c"], line.error) == (date(2026, 12, 3), 3.5, None)
+
+
+def test_a_workbook_brings_numbers_and_days_as_they_are() -> None:
+    day = datetime(2026, 12, 3)
+    line = read_delivery(workbook(["name", "amount", "unit", "lot", "best before"], ["Sugar", 10, "kg", 4711, day]))[0]
+    assert (line.amount, line.code, line.until) == ("10 kg", "4711", date(2026, 12, 3))
+
+
+def test_empty_rows_are_passed_over_and_rows_keep_their_numbers() -> None:
+    lines = read_delivery(b"ingredient,amount\n\nsugar,1 kg\n,,\nsalt,1 kg\n")
+    assert [(line.number, line.ingredient) for line in lines] == [(3, "sugar"), (5, "salt")]
+
+
+@pytest.mark.parametrize(
+    ("row", "says"),
+    [
+        ("sugar,1 kg,tomorrow,,", "write a day like 2026-12-03"),
+        ("sugar,1 kg,31.2.2026,,", "write a day like"),
+        ("sugar,1 kg,,free,", "which is not a number"),
+        ("sugar,1 kg,,-3,", "it lies from 0"),
+        ("sugar,1 kg,,nan,", "it lies from 0"),
+        ("sugar,1 kg,,,500", "it lies from -80 to 100"),
+        (f"sugar,{'9' * 61},,,", "too long"),
+    ],
+)
+def test_what_cannot_be_read_of_a_row_is_said_with_it(row: str, says: str) -> None:
+    line = read_delivery(f"ingredient,amount,use by,price,°C\n{row}\n".encode())[0]
+    assert line.error is not None
+    assert says in line.error
+
+
+@pytest.mark.parametrize(
+    "data",
+    [
+        b"",
+        b"what,how much\nsugar,1 kg\n",
+        b"ingredient,amount,quantity\nsugar,1 kg,2\n",
+        b"PK\x03\x04broken",
+        b"ingredient\x00amount",
+        b"ingredient,amount\n" + b"sugar,1 kg\n" * (MOST_ROWS + 1),
+        b"x" * 1_000_001,
+    ],
+)
+def test_what_is_no_list_is_refused_whole(data: bytes) -> None:
+    with pytest.raises(IngredientFileError):
+        read_delivery(data)
+
+
+def test_an_archive_that_unpacks_to_too_much_or_holds_no_workbook_is_not_opened() -> None:
+    for name, content in (("xl/workbook.xml", b"0" * 70_000_000), ("readme.txt", b"nothing")):
+        held = io.BytesIO()
+        with zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr(name, content)
+        with pytest.raises(IngredientFileError):
+            read_delivery(held.getvalue())
