@@ -15,7 +15,7 @@ from jalebi_core.formats.report import report
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix
 
-from .arguments import mix_file_parser, refuse
+from .arguments import file_parser, refuse
 
 _BAR_WIDTH = 40
 _MINUS = re.compile(r"(?<![\w-])-(?=\d)")
@@ -24,7 +24,7 @@ _SHOWN_DEGREES = (-5, -10, -15, -18, -20, -25, -30)
 
 def main(arguments: list[str]) -> int:
     """Print the analysis and return 0, or one sentence on standard error and 2."""
-    parser = mix_file_parser("analyse", "Analyse a mix file.")
+    parser = file_parser("analyse", "Analyse a mix file.")
     parser.add_argument("--advice", action="store_true", help="say too what a cook would try against its faults")
     asked = parser.parse_args(arguments)
     try:

@@ -21,9 +21,9 @@ def refuse(sentence: str) -> int:
     return 2
 
 
-def mix_file_parser(command: str, what: str) -> Arguments:
-    """Return a parser of the ``file`` and of whether ``json`` is wanted, for a command that reads a mix file."""
+def file_parser(command: str, what: str, file: str = "a mix file") -> Arguments:
+    """Return a parser of the ``file`` and of whether ``json`` is wanted, for a command that reads a file."""
     parser = Arguments(f"./jalebi {command}", description=what)
-    parser.add_argument("file", metavar="FILE", help="a mix file (docs/file-formats.md), or - for standard input")
+    parser.add_argument("file", metavar="FILE", help=f"{file} (docs/file-formats.md), or - for standard input")
     parser.add_argument("--json", action="store_true", help="print data instead of a table")
     return parser

@@ -16,12 +16,12 @@ from jalebi_core.model.errors import JalebiError
 from jalebi_core.shelf.catalogue import ingredients
 
 from .analyse import read_file
-from .arguments import mix_file_parser, refuse
+from .arguments import file_parser, refuse
 
 
 def main(arguments: list[str]) -> int:
     """Print the balance and return 0, or one sentence on standard error and 2."""
-    parser = mix_file_parser("balance", "Balance a mix file with aims, or do a job on one without.")
+    parser = file_parser("balance", "Balance a mix file with aims, or do a job on one without.")
     parser.add_argument("--job", metavar="KEY", help=f"one of {', '.join(JOBS)}")
     parser.add_argument("--line", metavar="N", type=int, help="the line that a job is about, counted from 0")
     parser.add_argument("--with", metavar="SLUG", dest="ingredient", help="what is to stand in the place of that line")

@@ -1,4 +1,4 @@
-"""A command that reads one mix file and prints what the core says of it, as data or as text."""
+"""A command that reads one file and prints what the core says of it, as data or as text."""
 
 from __future__ import annotations
 
@@ -6,22 +6,27 @@ import json
 from collections.abc import Callable
 from typing import Any
 
-from jalebi_core.model.errors import MixError
+from jalebi_core.model.errors import JalebiError
 
 from .analyse import read_file
-from .arguments import mix_file_parser, refuse
+from .arguments import file_parser, refuse
 
 Report = dict[str, Any]
 
 
 def print_report(
-    command: str, what: str, report: Callable[[bytes], Report], text: Callable[[Report], str], arguments: list[str]
+    command: str,
+    what: str,
+    report: Callable[[bytes], Report],
+    text: Callable[[Report], str],
+    arguments: list[str],
+    file: str = "a mix file",
 ) -> int:
     """Print a report and return 0, or one sentence on standard error and 2."""
-    asked = mix_file_parser(command, what).parse_args(arguments)
+    asked = file_parser(command, what, file).parse_args(arguments)
     try:
         found = report(read_file(asked.file))
-    except MixError as error:
+    except JalebiError as error:
         return refuse(str(error))
     except OSError as error:
         return refuse(f"{asked.file[:200]} cannot be read: {error.strerror}")

@@ -8,6 +8,7 @@ JalebiError
 ├── IngredientFileError      a file of ingredients that cannot be used as a whole
 ├── BalanceError             a balance request that cannot be tried
 ├── MachineError             a machine that cannot be
+├── PlanError                a plan file that cannot be used
 ├── LotError                 something that cannot be done with what is in the house
 ├── ScalingError             a size that a mix cannot be brought to
 ├── PreparationError         something that cannot be done to ingredients
@@ -112,6 +113,10 @@ class ScalingError(JalebiError):
 
 class LotError(JalebiError):
     """Something that cannot be done with what is in the house."""
+
+
+class PlanError(JalebiError):
+    """A plan file that cannot be used."""
 
 
 class IngredientFileError(JalebiError):

@@ -1,0 +1,261 @@
+"""From a mix to its steps: preparing, heating, cooling, ageing, churning, hardening, keeping, tempering, serving.
+
+Minutes are worked back from what a small kitchen needs for so many grams; a kitchen's own and the models' take their
+place. Ways: cook (custard), scald, syrup, whip (no-churn) and blend, which heats nothing.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Final
+
+from jalebi_core.production.schedule.problem import Hands, Lag, Machine, Option, Step, Use
+
+_G_PER_DL: Final = 110
+"""A decilitre of base weighs 110 g."""
+_LEFT_OUT_OF_RUNS: Final = frozenset({"gums", "gelatin"})
+_SLOW: Final = frozenset({"milk", "egg", "gums", "gelatin"})
+"""With these a base ages four hours."""
+_COOLING: Final = "57 to 21 °C within 2 h, to 5 °C within 4 h more"
+ALL: Final = Hands(throughout=True)
+
+
+@dataclass(frozen=True, slots=True)
+class PlannedMix:
+    """A mix as it is planned.
+
+    has : milk, egg, nuts, gluten, alcohol, dark, smoke, gums, gelatin …
+    due : when it is served
+    prepare : kinds and their least and most minutes
+    frozen : its base lies in the freezer; chilled_since : or in the fridge since then, 0 or less
+    minutes : least and most minutes of the steps of a kind, in the place of the usual ones
+    """
+
+    id: str
+    name: str
+    style: str
+    grams: int
+    has: frozenset[str]
+    due: int
+    overrun_pct: int = 30
+    runs: int = 1
+    machines: tuple[str, ...] = ()
+    way: str | None = None
+    fresh: bool = False
+    fresh_max_min: int = 120
+    mix_in: bool = False
+    age_min: int | None = None
+    keeps_min: int | None = None
+    prepare: tuple[tuple[str, int, int], ...] = ()
+    frozen: bool = False
+    chilled_since: int | None = None
+    minutes: Mapping[str, tuple[int, int | None]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Workplace:
+    """What the steps of a mix depend on beside it."""
+
+    grid: int
+    horizon: int
+    spare_min: int
+    machines: Sequence[Machine]
+    has_blast: bool
+    has_motor: bool = False
+
+
+def steps_of(mix: PlannedMix, at: Workplace) -> tuple[list[Step], list[Lag]]:
+    """Return the steps of a mix and the waits between them."""
+    found = _Expansion(mix, at)
+    found.expand()
+    steps = [_with_minutes(step, mix.minutes) for step in found.steps]
+    return steps, found.lags
+
+
+def usual_way(mix: PlannedMix) -> str:
+    """Return how a mix is made where nobody says it."""
+    if mix.way is not None:
+        return mix.way
+    by_style = {"frozen-custard": "cook", "sorbet": "syrup", "sherbet": "syrup", "no-churn": "whip"}
+    return by_style.get(mix.style) or ("cook" if "egg" in mix.has else "scald")
+
+
+class _Expansion:
+    """The steps of one mix as they are put together."""
+
+    def __init__(self, mix: PlannedMix, at: Workplace) -> None:
+        self.mix, self.at, self.way = mix, at, usual_way(mix)
+        self.steps: list[Step] = []
+        self.lags: list[Lag] = []
+        self.base = -(-mix.grams // _G_PER_DL)
+        self.tub = -(-mix.grams * (100 + mix.overrun_pct) // (100 * _G_PER_DL * mix.runs))
+        self.age_min = mix.age_min if mix.age_min is not None else 240 if mix.has & _SLOW else 120
+        self.keeps_min = mix.keeps_min if mix.keeps_min is not None else 2880 if self.way == "syrup" else 4320
+
+    def expand(self) -> None:
+        last = self._until_whipped() if self.way == "whip" else self._until_churned(self._base())
+        self._add("serve", Option(0, 0), due=self.mix.due)
+        if self.mix.fresh:
+            least = min(self.at.spare_min, self.mix.fresh_max_min)
+            for step in last:
+                self._wait(step, "serve", least, self.mix.fresh_max_min, "best within two hours of the draw")
+            return
+        freezer = Use("fridge", self.tub * self.mix.runs)
+        self._add("temper", Option(15, 30, Hands(first=5), (freezer,)))
+        for number, step in enumerate(last, start=1):
+            self._harden(number, step)
+        self._wait("temper", "serve", 0, 15, "served before it softens")
+
+    def _harden(self, number: int, after: str) -> None:
+        harden, keep = f"harden.{number}", f"keep.{number}"
+        tub = Use("freezer", self.tub)
+        options = [Option(360 if self.way == "whip" else 240, self.at.horizon, uses=(tub,))]
+        if self.at.has_blast:
+            options.append(Option(60, 240, Hands(last=5), (Use("blast", self.tub),)))
+        self._add(harden, *options)
+        self._add(keep, Option(self.at.spare_min, self.at.horizon, uses=(tub,)))
+        self._wait(after, harden, 0, 5, "slow freezing grows ice")
+        self._wait(harden, keep, 0, 0, "never thaws in between", safety=True)
+        self._wait(keep, "temper", 0, 0, "tempers straight from the freezer")
+
+    def _base(self) -> str:
+        """Add what leads to a base that may be churned, and return its last step."""
+        fridge = (Use("fridge", self.base),)
+        if self.mix.frozen:
+            self.age_min = 720 if self.mix.age_min is None else self.mix.age_min
+            self.keeps_min = 2880 if self.mix.keeps_min is None else self.mix.keeps_min
+            self._add("thaw", self._ageing(Hands(first=5), fridge))
+            return "thaw"
+        if self.mix.chilled_since is not None:
+            self.age_min = max(self.age_min + self.mix.chilled_since, 0)
+            self.keeps_min += self.mix.chilled_since
+            self._add("age", self._ageing(Hands(), fridge), earliest=0, latest=0)
+            return "age"
+        self._prepare_and_weigh()
+        if self.way == "blend":
+            motor = (Use("motor", 1),) if self.at.has_motor else ()
+            self._add("blend", Option(self._up(10), self._up(10), ALL, motor))
+            self._wait("weigh", "blend", 0, 60, "weighed goods do not stand about")
+            self._add("age", self._ageing(Hands(), fridge))
+            self._wait("blend", "age", 0, 15, "cold base goes into the fridge at once", safety=True)
+            return "age"
+        self._heat()
+        self._add("age", self._ageing(Hands(), fridge))
+        self._wait("cool", "age", 0, 0, "cold base goes into the fridge at once", safety=True)
+        return "age"
+
+    def _heat(self) -> None:
+        grams = self.mix.grams
+        cooks = self.way == "cook"
+        minutes = self._up(15 + 10 * grams // 1000) if cooks else self._up(10 + 5 * grams // 1000)
+        self._add(self.way, Option(minutes, minutes, ALL, (Use("burner", 1),)))
+        with_egg = cooks and "egg" in self.mix.has
+        why = "sugar does not lie on yolks" if with_egg else "weighed goods do not stand about"
+        self._wait("weigh", self.way, 0, 10 if with_egg else 60, why)
+        cooling = self._up(15 + 15 * grams // 1000)
+        self._add("cool", Option(cooling, cooling, Hands(first=5, last=5), (Use("ice-bath", 1),)))
+        self._wait(self.way, "cool", 0, 15, _COOLING, safety=True)
+
+    def _prepare_and_weigh(self) -> None:
+        before = None
+        for number, (kind, least, most) in enumerate(self.mix.prepare, start=1):
+            name = f"{kind}.{number}"
+            self._add(name, self._preparing(kind, least, most))
+            if before:
+                self._wait(before, name, 0, 60, "what is prepared does not stand about")
+            before = name
+        self._add("weigh", Option(self._up(10), self._up(10), ALL))
+        if before:
+            self._wait(before, "weigh", 0, 60, "what is prepared does not stand about")
+
+    def _preparing(self, kind: str, least: int, most: int) -> Option:
+        if kind == "reduce":
+            return Option(least, most, Hands(first=5, last=10), (Use("burner", 1),))
+        hands = Hands(first=10, last=10) if kind == "steep" else Hands(first=10, last=5)
+        return Option(least, most, hands, (Use("fridge", self.base),))
+
+    def _ageing(self, hands: Hands, uses: tuple[Use, ...]) -> Option:
+        return Option(min(self.age_min, self.at.horizon), min(self.keeps_min, self.at.horizon), hands, uses)
+
+    def _until_churned(self, base: str) -> list[str]:
+        wanted = self.mix.machines or tuple(machine.id for machine in self.at.machines)
+        hands = Hands(first=5, last=15 if self.mix.mix_in else 10)
+        machines = {machine.id: machine for machine in self.at.machines}
+        churning = tuple(
+            Option(machines[name].churn_min, machines[name].churn_min, hands, machine=name) for name in wanted
+        )
+        names = [f"churn.{number}" for number in range(1, self.mix.runs + 1)]
+        for name in names:
+            self._add(name, *churning, carries=self.mix.has - _LEFT_OUT_OF_RUNS)
+            kept = "ages at least, keeps at most"
+            self._wait(base, name, self.age_min, self.keeps_min, kept, from_start=True)
+            if self.mix.runs == 1:
+                self._wait(base, name, 0, 0, "from the fridge straight into the machine")
+            else:
+                stays = "the base stays in the fridge until its last run"
+                self._wait(name, base, 0, None, stays, from_start=True, to_end=True)
+        return names
+
+    def _until_whipped(self) -> list[str]:
+        self._prepare_and_weigh()
+        minutes = self._up(20 + 5 * self.mix.grams // 1000)
+        self._add("whip", Option(minutes, minutes, ALL))
+        self._wait("weigh", "whip", 0, 60, "weighed goods do not stand about")
+        return ["whip"]
+
+    def _add(
+        self,
+        name: str,
+        *options: Option,
+        carries: frozenset[str] = frozenset(),
+        earliest: int | None = None,
+        latest: int | None = None,
+        due: int | None = None,
+    ) -> None:
+        kind = name.split(".")[0]
+        self.steps.append(Step(self._id(name), self.mix.id, kind, options, carries, earliest, latest, due))
+
+    def _wait(
+        self,
+        before: str,
+        after: str,
+        least: int,
+        most: int | None,
+        why: str,
+        *,
+        safety: bool = False,
+        from_start: bool = False,
+        to_end: bool = False,
+    ) -> None:
+        self.lags.append(Lag(self._id(before), self._id(after), least, most, why, safety, from_start, to_end))
+
+    def _id(self, name: str) -> str:
+        return f"{self.mix.id}.{name}"
+
+    def _up(self, minutes: int) -> int:
+        return -(-minutes // self.at.grid) * self.at.grid
+
+
+def _with_minutes(step: Step, minutes: Mapping[str, tuple[int, int | None]]) -> Step:
+    """Return a step with a kitchen's own least minutes, and its most where it was the same or is said."""
+    own = minutes.get(step.kind)
+    if own is None:
+        return step
+    count = len(step.options) if step.kind == "churn" else 1
+    changed = tuple(_timed(option, *own) for option in step.options[:count])
+    return replace(step, options=(*changed, *step.options[count:]))
+
+
+def _timed(option: Option, least: int, most: int | None) -> Option:
+    if most is None:
+        most = least if option.least == option.most else option.most
+    return replace(option, least=least, most=most)
+
+
+def default_minutes(kind: str, grams: int, grid: int) -> tuple[int, int]:
+    """Return least and most minutes of a preparation of which nobody says how long it takes."""
+    if kind == "reduce":
+        minutes = -(-(20 + 20 * grams // 1000) // grid) * grid
+        return minutes, minutes
+    return (60, 720) if kind == "steep" else (480, 1440)
