@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 from pydantic import Field, RootModel
 
@@ -63,7 +63,7 @@ def keep_base(
 
     def keep() -> LotOut:
         made = put_aside(person, batch, payload)
-        rows = with_on_hand(Lot.objects.of(person.kitchen)).select_related("ingredient", "batch")
+        rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
         return serialize_lot(rows.get(pk=made.pk), prices=person.sees_prices)
 
     return answer_once(request, person, idempotency_key, LotOut, keep)
@@ -123,10 +123,11 @@ def origins_of_tub(request: HttpRequest, tub_id: int) -> Origins:
 
 
 @router.get("/lots/{lot_id}/trace", response=LotTrace)
-def trace(request: HttpRequest, lot_id: int) -> LotTrace:
+def trace(request: HttpRequest, lot_id: int) -> HttpResponse:
     """Return which batches and tubs hold some of a lot, through preparations and bases, and who got them."""
     kitchen = kitchen_of(request)
-    return trace_lot(kitchen, Lot.objects.of(kitchen).get(pk=lot_id))
+    found = trace_lot(kitchen, Lot.objects.of(kitchen).get(pk=lot_id))
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
 
 
 def _batch(request: HttpRequest, batch_id: int) -> Batch:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from django.db.models import QuerySet, Sum
@@ -13,6 +13,7 @@ from batches.tub_schemas import BalanceOut, LotTrace, Origins, TracedBatch, Trac
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.production.lots import MassBalance, mass_balance
 from kitchens.models import Kitchen
+from mixes.models import Revision
 from stock.models import Lot, Movement
 
 
@@ -29,16 +30,19 @@ def trace_lot(kitchen: Kitchen, lot: Lot) -> LotTrace:
     way, fresh = _Way(), {lot.pk}
     while fresh:
         moved = _uses(kitchen).filter(lot__in=fresh)
-        batches = {found for found in moved.values_list("batch", flat=True) if found} - way.batches
-        way.batches |= batches
-        onward = set(moved.exclude(into=None).values_list("into", flat=True))
-        onward |= set(Lot.objects.of(kitchen).filter(batch__in=batches).values_list("pk", flat=True))
-        fresh = {found for found in onward if found} - way.lots.keys() - {lot.pk}
+        went = set(moved.values_list("batch", "into").distinct())
+        reached = {batch for batch, _ in went if batch} - way.batches
+        way.batches |= reached
+        onward = {into for _, into in went if into}
+        if reached:
+            onward |= set(Lot.objects.of(kitchen).filter(batch__in=reached).values_list("pk", flat=True))
+        fresh = onward - way.lots.keys() - {lot.pk}
         way.lots |= dict.fromkeys(fresh, 0.0)
+    batches = _batches(kitchen, way.batches)
     return LotTrace(
         lots=_lots(kitchen, way.lots),
-        batches=_batches(kitchen, way.batches),
-        tubs=_tubs(kitchen, way.batches),
+        batches=batches,
+        tubs=_tubs(kitchen, batches),
         balance=_balance_out(_balance_of_lot(lot, kitchen.scale_g)),
     )
 
@@ -81,17 +85,25 @@ def _lots(kitchen: Kitchen, grams: Mapping[int, float]) -> list[TracedLot]:
 
 def _batches(kitchen: Kitchen, numbers: Iterable[int]) -> list[TracedBatch]:
     rows = Batch.objects.of(kitchen).filter(pk__in=list(numbers)).order_by("number")
-    named = rows.values_list("pk", "number", "revision__content__name", "begun_at")
-    return [TracedBatch(id=pk, number=number, mix_name=name, begun_at=at) for pk, number, name, at in named]
+    found = list(rows.values_list("pk", "number", "revision", "begun_at"))
+    names = _mix_names(kitchen, {revision for _, _, revision, _ in found})
+    return [TracedBatch(id=pk, number=number, mix_name=names[of], begun_at=at) for pk, number, of, at in found]
 
 
-def _tubs(kitchen: Kitchen, batches: Iterable[int]) -> list[TracedTub]:
-    rows = Tub.objects.of(kitchen).filter(batch__in=list(batches))
+def _mix_names(kitchen: Kitchen, revisions: Iterable[int]) -> dict[int, str]:
+    """Return what the mixes of revisions are called; each is large and is read once for all its batches."""
+    rows = Revision.objects.of(kitchen).filter(pk__in=list(revisions))
+    return dict(rows.values_list("pk", "content__name"))
+
+
+def _tubs(kitchen: Kitchen, batches: Sequence[TracedBatch]) -> list[TracedTub]:
+    names = {batch.id: batch.mix_name for batch in batches}
+    rows = Tub.objects.of(kitchen).filter(batch__in=list(names))
     buyers = dict(TubEvent.objects.filter(tub__in=rows, kind=TubEvent.Kind.SOLD).values_list("tub", "to"))
-    named = rows.values_list("pk", "code", "batch__revision__content__name", "state", "place__name")
+    found = rows.values_list("pk", "code", "batch", "state", "place__name")
     return [
-        TracedTub(id=pk, code=code, mix_name=name, state=state, place=place, to=buyers.get(pk, ""))
-        for pk, code, name, state, place in named
+        TracedTub(id=pk, code=code, mix_name=names[batch], state=state, place=place, to=buyers.get(pk, ""))
+        for pk, code, batch, state, place in found
     ]
 
 

@@ -17,7 +17,7 @@ from jalebi_core.formats.delivery_file import MOST_BYTES
 from kitchens.sign_in import kitchen_of, person_of
 from stock.deliveries import take_delivery
 from stock.lots import change_lot, correct_movement, note_movement, receive_lot, suggest_for
-from stock.models import Lot, lots_on_hand, with_on_hand
+from stock.models import lots_on_hand, with_on_hand
 from stock.schemas import (
     Correction,
     DeliveryOut,
@@ -45,7 +45,7 @@ def lots(request: HttpRequest, wanted: Query[LotQuery]) -> Page[LotOut]:
     """Return what is in the house, what must be used first on top."""
     person = person_of(request)
     kitchen = person.kitchen
-    rows = with_on_hand(Lot.objects.of(kitchen)) if wanted.used_up else lots_on_hand(kitchen)
+    rows = with_on_hand(kitchen) if wanted.used_up else lots_on_hand(kitchen)
     if wanted.ingredient:
         rows = rows.filter(ingredient__slug=wanted.ingredient)
     prices = person.sees_prices
@@ -144,5 +144,5 @@ def deliver(
 
 def _detail(request: HttpRequest, lot_id: int) -> LotDetail:
     person = person_of(request)
-    rows = with_on_hand(Lot.objects.of(person.kitchen)).select_related("ingredient", "batch")
+    rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
     return serialize_lot_detail(rows.get(pk=lot_id), prices=person.sees_prices)

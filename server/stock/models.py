@@ -7,7 +7,7 @@ from typing import Final
 
 from django.conf import settings
 from django.db import models
-from django.db.models import Q, QuerySet, Sum
+from django.db.models import OuterRef, Q, QuerySet, Subquery, Sum
 from django.db.models.functions import Coalesce, Least
 
 from ingredients.models import Ingredient
@@ -17,7 +17,6 @@ from kitchens.owned import AppendOnly, KitchenOwned
 
 _LONGEST: Final = 200
 _ORDER: Final = (Least("use_by", "best_before").asc(nulls_last=True), "id")
-_ON_HAND: Final = Coalesce(Sum("movements__grams"), 0.0)
 
 
 class Lot(KitchenOwned):
@@ -98,16 +97,25 @@ class Movement(AppendOnly, KitchenOwned):
 
 def lots_on_hand(kitchen: Kitchen) -> QuerySet[Lot]:
     """Return the lots that there is something of, with ``on_hand_g``, what must be used first on top."""
-    return Lot.objects.of(kitchen).annotate(on_hand_g=_ON_HAND).filter(on_hand_g__gte=LEAST_G).order_by(*_ORDER)
+    return (
+        Lot.objects.of(kitchen).annotate(on_hand_g=_on_hand(kitchen)).filter(on_hand_g__gte=LEAST_G).order_by(*_ORDER)
+    )
 
 
-def with_on_hand(lots: QuerySet[Lot]) -> QuerySet[Lot]:
-    """Return lots with ``on_hand_g``, what is left of each."""
-    return lots.annotate(on_hand_g=_ON_HAND).order_by(*_ORDER)
+def with_on_hand(kitchen: Kitchen) -> QuerySet[Lot]:
+    """Return all lots, those used up too, with ``on_hand_g``, what is left of each."""
+    return Lot.objects.of(kitchen).annotate(on_hand_g=_on_hand(kitchen)).order_by(*_ORDER)
+
+
+def _on_hand(kitchen: Kitchen) -> Coalesce:
+    """Return what is left of a lot, as a query of its own: grouping lots by all that they say takes longer."""
+    moved = Movement.objects.of(kitchen).filter(lot=OuterRef("pk")).order_by().values("lot")
+    return Coalesce(Subquery(moved.annotate(sum=Sum("grams")).values("sum")), 0.0)
 
 
 def stock_by_slug(kitchen: Kitchen, today: date) -> dict[str, float]:
     """Return the g of each ingredient that are in the house and may still be used."""
-    lots = Lot.objects.of(kitchen).filter(Q(use_by=None) | Q(use_by__gte=today), ingredient__isnull=False)
-    rows = lots.values_list("ingredient__slug").annotate(on_hand_g=_ON_HAND).order_by()
+    moved = Movement.objects.of(kitchen).filter(lot__ingredient__isnull=False)
+    usable = moved.filter(Q(lot__use_by=None) | Q(lot__use_by__gte=today)).order_by()
+    rows = usable.values_list("lot__ingredient__slug").annotate(sum=Sum("grams"))
     return {slug: float(grams) for slug, grams in rows if grams >= LEAST_G}

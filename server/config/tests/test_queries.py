@@ -37,7 +37,7 @@ class QueriesTest(KitchenCase):
             "/ingredients/whole-milk/versions": 2,
             "/lots": 1,
             f"/lots/{self.our_lot.pk}": 2,
-            f"/lots/{self.our_lot.pk}/trace": 4,
+            f"/lots/{self.our_lot.pk}/trace": 3,
             "/lot-suggestions?ingredient=whole-milk&grams=100": 1,
             "/tubs": 3,
             "/ingredients/sugar/prices": 2,
