@@ -18,7 +18,7 @@ from demo.kitchen import PERSON, make_demo
 from kitchens.models import Kitchen
 
 T = TypeVar("T")
-PATIENCE_MS: Final = 20_000
+PATIENCE_MS: Final = 45_000
 """A machine that has much else to do answers late; what never comes is still missed."""
 
 

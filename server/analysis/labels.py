@@ -46,6 +46,13 @@ class UnreadPack(BaseModel):
     may_hold: list[str]
 
 
+class GuestWord(BaseModel):
+    """What an additive is, for a guest who reads its name on the list."""
+
+    name: str
+    text: str
+
+
 class LabelDraftOut(BaseModel):
     """The draft of a label; allergens in the list stand between two asterisks."""
 
@@ -65,16 +72,6 @@ class LabelDraftOut(BaseModel):
     net: str | None
     cautions: list[str]
     for_guests: list[GuestWord]
-
-
-class GuestWord(BaseModel):
-    """What an additive is, for a guest who reads its name on the list."""
-
-    name: str
-    text: str
-
-
-LabelDraftOut.model_rebuild()
 
 
 def label_draft(kitchen: Kitchen, question: LabelQuestion) -> LabelDraftOut | None:

@@ -58,17 +58,6 @@ class NewTubEvent(BaseModel):
     why: Annotated[str, Field(max_length=200)] = ""
 
 
-class LotsOfLine(BaseModel):
-    """What a line of a batch needs, what was taken for it from which lots, and where the rest is best taken from."""
-
-    line: int
-    name: str
-    needed_g: float
-    used: list[LotUsed]
-    gap_g: float
-    suggestion: SharesOut
-
-
 class LotUsed(BaseModel):
     """What was taken of a lot."""
 
@@ -78,7 +67,15 @@ class LotUsed(BaseModel):
     grams: float
 
 
-LotsOfLine.model_rebuild()
+class LotsOfLine(BaseModel):
+    """What a line of a batch needs, what was taken for it from which lots, and where the rest is best taken from."""
+
+    line: int
+    name: str
+    needed_g: float
+    used: list[LotUsed]
+    gap_g: float
+    suggestion: SharesOut
 
 
 class LotsOfBatch(BaseModel):

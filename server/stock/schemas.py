@@ -128,13 +128,6 @@ class Correction(BaseModel):
     why: Annotated[str, Field(min_length=1, max_length=200)]
 
 
-class SharesOut(BaseModel):
-    """A weight split over lots, first expired first, and what none of them can give."""
-
-    shares: list[SuggestedShare]
-    short_g: float
-
-
 class SuggestedShare(BaseModel):
     """What to take of a lot, and whether somebody must look at it first."""
 
@@ -147,7 +140,11 @@ class SuggestedShare(BaseModel):
     on_hand_g: float
 
 
-SharesOut.model_rebuild()
+class SharesOut(BaseModel):
+    """A weight split over lots, first expired first, and what none of them can give."""
+
+    shares: list[SuggestedShare]
+    short_g: float
 
 
 class DeliveryRow(BaseModel):

@@ -59,7 +59,7 @@ function Trace({ found }: { found: Schemas["LotTrace"] }) {
 }
 
 /** Whether what came in and what is accounted for agree. */
-export function BalanceLine({ balance }: { balance: Schemas["BalanceOut"] }) {
+function BalanceLine({ balance }: { balance: Schemas["BalanceOut"] }) {
   const units = useUnits();
   const gap = units.mass(Math.abs(balance.gap_g));
   const said = balance.gap_g > 0 ? `${gap} is not accounted for` : `${gap} more is accounted for than came in`;
