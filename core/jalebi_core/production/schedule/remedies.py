@@ -49,11 +49,11 @@ def remedies(problem: Problem, seconds: float) -> Remedies:
         if share <= 0:
             break
         found = least_bend(one.problem, one.bend, share)
-        if found is False:
+        if found.refuted:
             refuted.append(one.change)
-        elif found is not None and found is not True:
-            amount, plan = found
-            helping.append(Remedy(_amounted(one, amount, problem), plan, _bent(one.problem, one.bend, amount)))
+        elif found.plan is not None:
+            changed = _bent(one.problem, one.bend, found.amount)
+            helping.append(Remedy(_amounted(one, found.amount, problem), found.plan, changed))
     return Remedies(tuple(helping), tuple(refuted))
 
 

@@ -71,22 +71,28 @@ def solve(problem: Problem, tell: Callable[[Plan], None] = lambda _plan: None) -
     return Solved(status, plan, tuple(levels), time.monotonic() - began)
 
 
-def least_bend(problem: Problem, bend: Bend | None, seconds: float) -> tuple[int, Plan] | bool | None:
-    """Return how little one bend must be for everything to be on time, in minutes or units, and a plan with it.
+@dataclass(frozen=True, slots=True)
+class Bent:
+    """How little a bend must be, in minutes or units, with a plan that proves it; or that no amount of it helps."""
 
-    False where it is proved that it does not help however much it is bent, None where the time did not suffice. Without
-    a bend the problem itself has been changed, and the amount is 0.
+    amount: int = 0
+    plan: Plan | None = None
+    refuted: bool = False
+
+
+def least_bend(problem: Problem, bend: Bend | None, seconds: float) -> Bent:
+    """Return how little one bend must be for everything to be on time; neither plan nor refuted where time ran out.
+
+    Without a bend the problem itself has been changed, and the amount is 0.
     """
     model = Model(problem, bend)
     search = _Search(model, time.monotonic() + seconds, lambda _plan: None)
     found = search.run(late=0, minimise=model.bent if bend else None)
     if found.plan is None:
-        return False if found.infeasible else None
+        return Bent(refuted=found.infeasible)
     if bend is None:
-        return 0, found.plan
-    if not found.proved:
-        return None
-    return (found.value or 0), found.plan
+        return Bent(plan=found.plan)
+    return Bent(found.value or 0, found.plan) if found.proved else Bent()
 
 
 def _no_levels() -> tuple[Level, ...]:

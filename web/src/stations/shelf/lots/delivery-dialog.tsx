@@ -65,7 +65,7 @@ function Rows({ found }: { found: Schemas["DeliveryOut"] }) {
       <p role="status" className="font-semibold">
         {found.done ? "Taken in: " : ""}
         {found.rows.length - found.wrong} {found.rows.length - found.wrong === 1 ? "lot" : "lots"}
-        {found.wrong > 0 && `, ${found.wrong} that cannot be read: set them right in the list and choose it again`}.
+        {found.wrong > 0 && `, ${found.wrong} that cannot be read: set ${found.wrong === 1 ? "it" : "them"} right in the list and choose the list again`}.
       </p>
       <ul className="grid">
         {found.rows.map((row) => (
