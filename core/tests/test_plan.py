@@ -4,12 +4,16 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
+from datetime import UTC, datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
 import pytest
+from icalendar import Calendar
 
 from conftest import REFERENCE
 from jalebi_core.formats.plan_answers import expanded, plan_report
+from jalebi_core.formats.plan_calendar import CalendarOf, plan_calendar
 from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.model.errors import PlanError
 from jalebi_core.production.schedule.checker import faults_of
@@ -17,11 +21,14 @@ from jalebi_core.production.schedule.problem import (
     Piece,
     PlacedStep,
     Plan,
+    Problem,
     Setup,
     elapsed_minutes,
     late_minutes,
     washes,
 )
+from jalebi_core.production.schedule.slack import slips
+from jalebi_core.production.schedule.tasks import tasks_of
 
 PLANS = REFERENCE / "plan"
 NAMES = ("plan_bowls_over_night", "plan_one_custard", "plan_order_of_runs", "plan_too_late")
@@ -153,7 +160,13 @@ def test_a_clock_that_is_set_forward_at_night_takes_an_hour_away() -> None:
         (asked("plan_one_custard", zone="Mars/Base"), "not a time zone"),
         (asked("plan_one_custard", mixes=[]), "nothing to plan"),
         (asked("plan_one_custard", machines=[]), "there is no machine"),
-        (asked("plan_one_custard", now=10), "cannot be done yet"),
+        (asked("plan_one_custard", actual=[{"id": "tea.weigh"}]), "with now"),
+        (asked("plan_one_custard", now=600, actual=[{"id": "tea.weigh"}]), "say when it began"),
+        (asked("plan_one_custard", now=600, actual=[{"id": "tea.stew", "start": 1}]), "names “tea.stew”"),
+        (asked("plan_one_custard", pins={"tea.cook": 602}), "pinned off the grid"),
+        (asked("plan_one_custard", pins={"tea.stew": 600}), "names “tea.stew”"),
+        (mix(style="granita"), "not planned yet"),
+        (mix(cool="stand-then-fridge"), "from the pot model"),
         (asked("plan_one_custard", people=[{"id": "ada", "shifts": [[9, 8]]}]), "Turn the two round"),
         (asked("plan_one_custard", people=[{"id": "ada"}, {"id": "ada"}]), "stands there twice"),
         (asked("plan_one_custard", places=[{"id": "burner", "capacity": 2}]), "never goes into the fridge"),
@@ -172,3 +185,95 @@ def test_what_cannot_be_planned_is_refused_by_name(data: bytes, says: str) -> No
     with pytest.raises(PlanError) as refused:
         read_plan(data)
     assert says in str(refused.value)
+
+
+def replanned(name: str, data: bytes) -> tuple[Problem, Plan, dict[str, Any]]:
+    report = plan_report(data)
+    assert report["status"] == "optimal", (name, report["why"])
+    return read_plan(data), plan_in(report), {one["name"]: one["value"] for one in report["objective"]}
+
+
+def test_a_longer_churn_is_planned_around_as_the_reference_says() -> None:
+    data = asked("plan_churn_longer")
+    *_, objective = replanned("plan_churn_longer", data)
+    assert objective == expected("plan_churn_longer")["objective"]
+    assert faults_of(read_plan(data), plan_in(expected("plan_churn_longer")["a_plan"])) == []
+
+
+@pytest.mark.parametrize("name", ["plan_bowls_over_night", "plan_one_custard", "plan_order_of_runs"])
+@pytest.mark.parametrize("share", [0.0, 0.3, 0.6, 0.9])
+def test_a_plan_that_goes_as_planned_stays_as_it_is(name: str, share: float) -> None:
+    before = expected(name)["a_plan"]
+    ends = max(step["end"] for step in before["steps"])
+    now = int(ends * share)
+    _, plan, objective = replanned(name, asked(name, now=now, previous=before))
+    assert objective == {"late_min": 0, "moved_min": 0, "reassigned": 0}
+    began = {step["id"] for step in before["steps"] if step["start"] < now}
+    assert {(step.id, step.start) for step in plan.steps if step.id in began} == {
+        (step["id"], step["start"]) for step in before["steps"] if step["id"] in began
+    }
+
+
+@pytest.mark.parametrize("name", ["plan_bowls_over_night", "plan_one_custard", "plan_order_of_runs", "plan_too_late"])
+def test_a_step_that_slips_as_far_as_it_may_breaks_nothing(name: str) -> None:
+    problem, plan = read_plan(asked(name)), plan_in(expected(name)["a_plan"])
+    found = slips(problem, plan)
+    assert found.keys() == {step.id for step in problem.steps}
+    assert all(found[step.id].minutes == 0 for step in problem.steps if step.due is not None)
+    for slip in found.values():
+        assert faults_of(problem, delayed(plan, slip.delays)) == [], slip.step
+
+
+def test_the_reserve_of_a_plan_is_what_its_steps_may_slip() -> None:
+    report = plan_report(asked("plan_one_custard", spare_min=30))
+    problem, plan = read_plan(asked("plan_one_custard")), plan_in(report)
+    found = slips(problem, plan)
+    assert (found["tea.churn.1"].minutes, found["tea.churn.1"].by, found["tea.churn.1"].of) == (30, "service", "tea")
+    assert found["tea.serve"].minutes == 0
+    assert all(faults_of(problem, delayed(plan, slip.delays)) == [] for slip in found.values())
+
+
+def delayed(plan: Plan, delays: dict[str, int]) -> Plan:
+    """Return a plan with every time later by its delay; a piece goes with the start or the end of its step."""
+
+    def moved(one: Any, name: str) -> Any:
+        first, last = delays.get(f"{name}>", 0), delays.get(f"{name}<", 0)
+        pieces = tuple(
+            Piece(
+                piece.who,
+                piece.start + (first if piece.start == one.start else last),
+                piece.end + (last if piece.end == one.end else first),
+            )
+            for piece in one.people
+        )
+        return replace(one, start=one.start + first, end=one.end + last, people=pieces)
+
+    return Plan(
+        tuple(moved(step, step.id) for step in plan.steps),
+        tuple(moved(setup, f"{setup.kind} {setup.step}") for setup in plan.setups),
+    )
+
+
+def test_a_calendar_file_has_an_event_for_each_piece_of_work() -> None:
+    data = asked("plan_one_custard")
+    problem, plan = read_plan(data), plan_in(expected("plan_one_custard")["a_plan"])
+    tasks = tasks_of(problem, plan)
+    attended = [*(step.people for step in plan.steps), *(setup.people for setup in plan.setups)]
+    assert len(tasks) == sum(map(len, attended)) > 8
+    assert "Check that Tea is at 5 °C, into the fridge" in [task.title for task in tasks]
+    cook = next(task for task in tasks if task.kind == "cook")
+    assert cook.latest == next(task.end for task in tasks if task.kind == "weigh") + 10
+    names = {"ada": "Ada; the keeper, " + "of a name that is far too long for one line of seventy-five bytes " * 2}
+    origin, made = datetime(2026, 5, 2), datetime(2026, 5, 1, 12, tzinfo=UTC)
+    for zone in (None, ZoneInfo("Europe/Vienna")):
+        text = plan_calendar(CalendarOf("plan-7.kitchen", 3, made, origin, zone, names), tasks)
+        assert all(len(line) <= 75 for line in text.split(b"\r\n"))
+        assert text.replace(b"\r\n", b"").count(b"\n") == 0
+        events = Calendar.from_ical(text).walk("VEVENT")
+        assert len({event["UID"] for event in events}) == len(tasks)
+        first = min(events, key=lambda event: event["DTSTART"].dt)
+        assert first["DTSTART"].dt.replace(tzinfo=None) == origin + timedelta(minutes=min(task.start for task in tasks))
+        assert (first["DTSTART"].dt.tzinfo is None) == (zone is None)
+        assert {event["SEQUENCE"] for event in events} == {3}
+        assert all(event.walk("VALARM") for event in events)
+        assert str(events[0]["SUMMARY"]).endswith(f"({names['ada']})")

@@ -1,7 +1,8 @@
 """From a mix to its steps: preparing, heating, cooling, ageing, churning, hardening, keeping, tempering, serving.
 
 Minutes are worked back from what a small kitchen needs for so many grams; a kitchen's own and the models' take their
-place. Ways: cook (custard), scald, syrup, whip (no-churn) and blend, which heats nothing.
+place. Ways: cook (custard), scald, syrup, whip (no-churn) and blend, which heats nothing. Mixes that share a base have
+it heated, cooled and aged once for all of them; it is split by weight before each is flavoured.
 """
 
 from __future__ import annotations
@@ -10,6 +11,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Final
 
+from jalebi_core.model.errors import PlanError
 from jalebi_core.production.schedule.problem import Hands, Lag, Machine, Option, Step, Use
 
 _G_PER_DL: Final = 110
@@ -30,6 +32,8 @@ class PlannedMix:
     prepare : kinds and their least and most minutes
     frozen : its base lies in the freezer; chilled_since : or in the fridge since then, 0 or less
     minutes : least and most minutes of the steps of a kind, in the place of the usual ones
+    base : the name of the base that it shares with other mixes
+    cool : ice-bath, or how a kitchen without one cools where the pot's curve meets both clocks
     """
 
     id: str
@@ -51,6 +55,8 @@ class PlannedMix:
     frozen: bool = False
     chilled_since: int | None = None
     minutes: Mapping[str, tuple[int, int | None]] = field(default_factory=dict)
+    base: str | None = None
+    cool: str = "ice-bath"
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,16 +67,41 @@ class Workplace:
     horizon: int
     spare_min: int
     machines: Sequence[Machine]
-    has_blast: bool
-    has_motor: bool = False
+    places: frozenset[str]
 
 
 def steps_of(mix: PlannedMix, at: Workplace) -> tuple[list[Step], list[Lag]]:
-    """Return the steps of a mix and the waits between them."""
+    """Return the steps of a mix and the waits between them; what it shares with others comes from `base_steps`."""
     found = _Expansion(mix, at)
     found.expand()
     steps = [_with_minutes(step, mix.minutes) for step in found.steps]
     return steps, found.lags
+
+
+def base_steps(base: str, mixes: Sequence[PlannedMix], at: Workplace) -> tuple[list[Step], list[Lag], str]:
+    """Return the steps of a base that several mixes share, the waits between them, and what the base is called.
+
+    Raises
+    ------
+    PlanError : a mix that is made in another way than the rest
+    """
+    first = mixes[0]
+    for other in mixes[1:]:
+        if usual_way(other) != usual_way(first) or other.cool != first.cool or usual_way(other) == "whip":
+            raise PlanError("plan-base-differs", base=base, mix=other.name)
+    keeps = [one.keeps_min for one in mixes if one.keeps_min is not None]
+    whole = replace(
+        first,
+        id=base,
+        grams=sum(mix.grams for mix in mixes),
+        has=frozenset().union(*(mix.has for mix in mixes)),
+        keeps_min=min(keeps) if keeps else None,
+        base=None,
+    )
+    found = _Expansion(whole, at)
+    found.expand_base()
+    steps = [_with_minutes(step, first.minutes) for step in found.steps]
+    return steps, found.lags, f"Base of {' and '.join(mix.name for mix in mixes)}"
 
 
 def usual_way(mix: PlannedMix) -> str:
@@ -94,7 +125,7 @@ class _Expansion:
         self.keeps_min = mix.keeps_min if mix.keeps_min is not None else 2880 if self.way == "syrup" else 4320
 
     def expand(self) -> None:
-        last = self._until_whipped() if self.way == "whip" else self._until_churned(self._base())
+        last = self._until_whipped() if self.way == "whip" else self._until_churned(self._base_or_share())
         self._add("serve", Option(0, 0), due=self.mix.due)
         if self.mix.fresh:
             least = min(self.at.spare_min, self.mix.fresh_max_min)
@@ -111,13 +142,36 @@ class _Expansion:
         harden, keep = f"harden.{number}", f"keep.{number}"
         tub = Use("freezer", self.tub)
         options = [Option(360 if self.way == "whip" else 240, self.at.horizon, uses=(tub,))]
-        if self.at.has_blast:
+        if "blast" in self.at.places:
             options.append(Option(60, 240, Hands(last=5), (Use("blast", self.tub),)))
+        if "bucket" in self.at.places:
+            options.append(Option(120, 240, Hands(first=10, last=5), (Use("bucket", 1),)))
         self._add(harden, *options)
         self._add(keep, Option(self.at.spare_min, self.at.horizon, uses=(tub,)))
         self._wait(after, harden, 0, 5, "slow freezing grows ice")
         self._wait(harden, keep, 0, 0, "never thaws in between", safety=True)
         self._wait(keep, "temper", 0, 0, "tempers straight from the freezer")
+
+    def expand_base(self) -> None:
+        """Add what leads to a base that several mixes share."""
+        self._base()
+
+    def _base_or_share(self) -> str:
+        """Add what leads to the churn, and return the step that ages: its own or that of a shared base."""
+        if self.mix.base is None:
+            return self._id(self._base())
+        minutes = self._up(10)
+        self._add("flavour", Option(minutes, minutes, ALL))
+        shared = f"{self.mix.base}.age"
+        for churn in self._churns():
+            self.lags.append(Lag(self._id("flavour"), self._id(churn), 0, None, "flavoured before it is churned"))
+        self.lags.append(
+            Lag(shared, self._id("flavour"), 0, None, "split by weight once the base is cold", from_start=True)
+        )
+        return shared
+
+    def _churns(self) -> list[str]:
+        return [f"churn.{number}" for number in range(1, self.mix.runs + 1)]
 
     def _base(self) -> str:
         """Add what leads to a base that may be churned, and return its last step."""
@@ -134,7 +188,7 @@ class _Expansion:
             return "age"
         self._prepare_and_weigh()
         if self.way == "blend":
-            motor = (Use("motor", 1),) if self.at.has_motor else ()
+            motor = (Use("motor", 1),) if "motor" in self.at.places else ()
             self._add("blend", Option(self._up(10), self._up(10), ALL, motor))
             self._wait("weigh", "blend", 0, 60, "weighed goods do not stand about")
             self._add("age", self._ageing(Hands(), fridge))
@@ -154,7 +208,8 @@ class _Expansion:
         why = "sugar does not lie on yolks" if with_egg else "weighed goods do not stand about"
         self._wait("weigh", self.way, 0, 10 if with_egg else 60, why)
         cooling = self._up(15 + 15 * grams // 1000)
-        self._add("cool", Option(cooling, cooling, Hands(first=5, last=5), (Use("ice-bath", 1),)))
+        bath = Use("ice-bath", 1) if self.mix.cool == "ice-bath" else Use("fridge", self.base)
+        self._add("cool", Option(cooling, cooling, Hands(first=5, last=5), (bath,)))
         self._wait(self.way, "cool", 0, 15, _COOLING, safety=True)
 
     def _prepare_and_weigh(self) -> None:
@@ -185,16 +240,16 @@ class _Expansion:
         churning = tuple(
             Option(machines[name].churn_min, machines[name].churn_min, hands, machine=name) for name in wanted
         )
-        names = [f"churn.{number}" for number in range(1, self.mix.runs + 1)]
+        names = self._churns()
         for name in names:
             self._add(name, *churning, carries=self.mix.has - _LEFT_OUT_OF_RUNS)
-            kept = "ages at least, keeps at most"
-            self._wait(base, name, self.age_min, self.keeps_min, kept, from_start=True)
-            if self.mix.runs == 1:
-                self._wait(base, name, 0, 0, "from the fridge straight into the machine")
+            churn, kept = self._id(name), "ages at least, keeps at most"
+            self.lags.append(Lag(base, churn, self.age_min, self.keeps_min, kept, from_start=True))
+            if self.mix.runs == 1 and self.mix.base is None:
+                self.lags.append(Lag(base, churn, 0, 0, "from the fridge straight into the machine"))
             else:
                 stays = "the base stays in the fridge until its last run"
-                self._wait(name, base, 0, None, stays, from_start=True, to_end=True)
+                self.lags.append(Lag(churn, base, 0, None, stays, from_start=True, to_end=True))
         return names
 
     def _until_whipped(self) -> list[str]:
@@ -225,10 +280,8 @@ class _Expansion:
         why: str,
         *,
         safety: bool = False,
-        from_start: bool = False,
-        to_end: bool = False,
     ) -> None:
-        self.lags.append(Lag(self._id(before), self._id(after), least, most, why, safety, from_start, to_end))
+        self.lags.append(Lag(self._id(before), self._id(after), least, most, why, safety))
 
     def _id(self, name: str) -> str:
         return f"{self.mix.id}.{name}"

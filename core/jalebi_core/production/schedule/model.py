@@ -1,18 +1,29 @@
 """A problem as a constraint programme.
 
-Times are divided by their greatest common divisor. A machine's runs are a circuit with two arcs from run to run, one
-washed and one continuing; hands are pieces that one person of those who are there takes.
+Times are divided by their greatest common divisor. Hands are pieces that one person of those who are there takes. What
+has begun when a plan is made anew stands fast, and is not judged against what else has begun.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from itertools import chain
 from math import gcd
 from typing import Any
 
-from jalebi_core.production.schedule.problem import Lag, Machine, Option, Piece, PlacedStep, Plan, Problem, Setup, Step
+from jalebi_core.production.schedule.problem import (
+    Begun,
+    Lag,
+    Option,
+    Piece,
+    PlacedStep,
+    Plan,
+    Problem,
+    Setup,
+    Step,
+    Use,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +42,25 @@ class Bend:
     end: str = "end"
 
 
+@dataclass(frozen=True, slots=True)
+class Attended:
+    """A piece of work in the programme: from, to, who may take it by a literal each, and whether it is wanted."""
+
+    start: Any
+    end: Any
+    takers: tuple[tuple[str, Any], ...]
+    wanted: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """What is made least, and how many minutes, washes or steps one of it is."""
+
+    name: str
+    expression: Any
+    unit: int
+
+
 class Model:
     """The variables and constraints of a problem, in steps of its unit."""
 
@@ -39,74 +69,128 @@ class Model:
 
         self.problem, self.cp = problem, cp_model.CpModel()
         self.unit = _unit(problem)
-        self.horizon = problem.horizon // self.unit
+        self.horizon, self.now = problem.horizon // self.unit, -(-problem.now // self.unit)
         self.start: dict[str, Any] = {}
         self.end: dict[str, Any] = {}
         self.chosen: dict[str, list[Any]] = {}
-        self.busy: dict[str, list[Any]] = {person.id: [] for person in problem.people}
-        self.pieces: dict[tuple[str, int], list[tuple[Any, Any, list[tuple[str, Any]], Any]]] = {}
-        self.taken: dict[str, list[tuple[Any, int]]] = {place: [] for place in problem.places}
-        self.setups: list[tuple[str, str, str, Any, Any, Any]] = []
+        self.pieces: dict[tuple[str, int], list[Attended]] = {}
+        self.setups: list[tuple[str, str, str, Any, Any, list[Attended], Any]] = []
         self.wash_literals: list[Any] = []
+        self.running: dict[str, list[Any]] = {machine.id: [] for machine in problem.machines}
+        self._busy: dict[str, list[Any]] = {person.id: [] for person in problem.people}
+        self._busy_before: dict[str, list[Any]] = {person.id: [] for person in problem.people}
+        self._taken: dict[str, list[tuple[Any, int]]] = {place: [] for place in problem.places}
+        self._taken_before: dict[str, list[tuple[Any, int]]] = {place: [] for place in problem.places}
         self.on_time = self.cp.new_bool_var("on time")
-        self.bend = bend
+        self._bend = bend
         whole = bend is not None and bend.kind == "more_room"
         most = 0 if bend is None else bend.most if whole else bend.most // self.unit
-        self.bent = self.cp.new_int_var(0, most, "bent")
+        self.bent = Level("bent", self.cp.new_int_var(0, most, "bent"), 1 if whole else self.unit)
         for step in problem.steps:
-            self._step(step)
+            begun = problem.begun.get(step.id)
+            if begun is None:
+                self._step(step)
+            else:
+                self._begun_step(step, begun)
         for lag in problem.lags:
-            self._lag(lag)
-        for machine in problem.machines:
-            self._machine(machine)
-        for intervals in self.busy.values():
-            self.cp.add_no_overlap(intervals)
-        for place, capacity in problem.places.items():
-            if self.taken[place]:
-                held, units = zip(*self.taken[place], strict=True)
-                more = self.bent if bend and (bend.kind, bend.of) == ("more_room", place) else 0
-                self.cp.add_cumulative(list(held), list(units), capacity + more)
+            if not (lag.before in problem.begun and lag.after in problem.begun):
+                self._lag(lag)
+        self._begun_setups()
+
+    def close(self) -> None:
+        """Let nobody and no place be taken twice, and say what is made least, once everything has been added."""
+        self._people()
+        self._places()
         self._objectives()
 
-    def unit_of(self, expression: Any) -> int:
-        """Return how many minutes a step of an objective is; a wash counts as one."""
-        if expression is self.bent:
-            return 1 if self.bend and self.bend.kind == "more_room" else self.unit
-        return 1 if expression is self.washes else self.unit
+    def attend(self, start: Any, end: Any, wanted: Any) -> Attended:
+        """Add a piece of work that one person of those who are there takes, if it is wanted."""
+        takers: list[tuple[str, Any]] = []
+        for person in self.problem.people:
+            for number, (begin, finish) in enumerate(person.shifts):
+                earlier, later = self._longer(person.id, number)
+                takes = self.cp.new_bool_var("")
+                size = self.cp.new_int_var(0, self.horizon, "")
+                self._busy[person.id].append(self.cp.new_optional_interval_var(start, size, end, takes, ""))
+                self.cp.add(start >= -(-begin // self.unit) - earlier).only_enforce_if(takes)
+                self.cp.add(end <= finish // self.unit + later).only_enforce_if(takes)
+                takers.append((person.id, takes))
+        self.cp.add(sum(takes for _, takes in takers) == 1).only_enforce_if(wanted)
+        self.cp.add(sum(takes for _, takes in takers) == 0).only_enforce_if(wanted.negated())
+        return Attended(start, end, tuple(takers), wanted)
 
-    def value_of(self, expression: Any, values: dict[int, int]) -> int:
-        """Return what an objective comes to in the last solution."""
-        parts = self._parts[id(expression)]
-        return sum(weight * (values[variable.index] if variable is not None else 1) for variable, weight in parts)
+    def hold(self, uses: Iterable[Use], start: Any, end: Any, wanted: Any) -> None:
+        """Take places for a while, if it is wanted."""
+        for use in uses:
+            size = self.cp.new_int_var(0, self.horizon, "")
+            self._taken[use.place].append((self.cp.new_optional_interval_var(start, size, end, wanted, ""), use.units))
 
     def _objectives(self) -> None:
         due = [step for step in self.problem.steps if step.due is not None]
         first: dict[str, Any] = {}
         for product in {step.product for step in due}:
-            earliest = self.cp.new_int_var(0, self.horizon, f"first {product}")
-            starts = [self.start[step.id] for step in self.problem.steps if step.product == product]
-            self.cp.add_min_equality(earliest, starts)
-            first[product] = earliest
-        late = [(self.start[step.id], 1) for step in due]
-        offset = -sum((step.due or 0) // self.unit for step in due)
-        self.lateness = sum(variable for variable, _ in late) + offset
-        self.washes = sum(self.wash_literals) if self.wash_literals else self.cp.new_constant(0) + 0
-        self.elapsed = sum(self.start[step.id] - first[step.product] for step in due)
-        self._parts = {
-            id(self.lateness): [*late, (None, offset)],
-            id(self.washes): [(literal, 1) for literal in self.wash_literals],
-            id(self.elapsed): [part for step in due for part in ((self.start[step.id], 1), (first[step.product], -1))],
-        }
-        for step in due:
-            later = self.bent if self.bend and (self.bend.kind, self.bend.of) == ("serve_later", step.id) else 0
-            limit = (step.due or 0) // self.unit + later
-            self.cp.add(self.start[step.id] <= limit).only_enforce_if(self.on_time)
+            first[product] = self.cp.new_int_var(0, self.horizon, f"first {product}")
+            mine = {product, *self.problem.bases_of(product)}
+            starts = [self.start[step.id] for step in self.problem.steps if step.product in mine]
+            self.cp.add_min_equality(first[product], starts)
+        late = [self._late(step) for step in due]
+        self.lateness = Level("late_min", _sum(late), self.unit)
+        if self.problem.replanning is None:
+            elapsed = _sum([self.start[step.id] - first[step.product] for step in due])
+            washes = _sum(self.wash_literals)
+            self.levels = (Level("washes", washes, 1), Level("elapsed_min", elapsed, self.unit))
+        else:
+            moved, reassigned = _sum(list(self._moves())), _sum(list(self._reassigned()))
+            self.levels = (Level("moved_min", moved, self.unit), Level("reassigned", reassigned, 1))
+        for step, minutes in zip(due, late, strict=True):
+            bend = self._bend
+            later = self.bent.expression if bend and (bend.kind, bend.of) == ("serve_later", step.id) else 0
+            self.cp.add(minutes <= later).only_enforce_if(self.on_time)
+
+    def _late(self, step: Step) -> Any:
+        late = self.cp.new_int_var(0, self.horizon, f"{step.id} late")
+        self.cp.add(late >= self.start[step.id] - (step.due or 0) // self.unit)
+        return late
+
+    def _moves(self) -> Iterator[Any]:
+        previous = self.problem.replanning.previous if self.problem.replanning else {}
+        for step in self.problem.steps:
+            if step.id in previous and step.id not in self.problem.begun:
+                moved = self.cp.new_int_var(0, self.horizon, f"{step.id} moved")
+                before = previous[step.id].start // self.unit
+                self.cp.add_abs_equality(moved, self.start[step.id] - before)
+                yield moved
+
+    def _reassigned(self) -> Iterator[Any]:
+        previous = self.problem.replanning.previous if self.problem.replanning else {}
+        for step in self.problem.steps:
+            before = previous.get(step.id)
+            if before is None:
+                continue
+            changed = self.cp.new_bool_var(f"{step.id} reassigned")
+            option = before.option
+            if not 0 <= option < len(step.options):
+                continue
+            kept = self.chosen[step.id][option]
+            self.cp.add_implication(kept.negated(), changed)
+            who = [piece.who for piece in sorted(before.people, key=lambda piece: piece.start)]
+            begun = self.problem.begun.get(step.id)
+            known = begun.people if begun else (None,) * len(who)
+            for one, fixed, piece in zip(who, known, self.pieces[step.id, option], strict=False):
+                if fixed is None:
+                    same = [takes for name, takes in piece.takers if name == one]
+                    self.cp.add_bool_or([*same, changed, kept.negated()])
+            yield changed
 
     def _step(self, step: Step) -> None:
         unit, grid = self.unit, self.problem.grid // self.unit
-        low = max(0, step.due or 0, step.earliest or 0)
+        low = max(self.problem.now, step.due or 0, step.earliest or 0)
         high = self.problem.horizon if step.latest is None else min(step.latest, self.problem.horizon)
-        ticks = self.cp.new_int_var(-(-low // self.problem.grid), max(high // self.problem.grid, 0), f"{step.id} tick")
+        first, last = -(-low // self.problem.grid), high // self.problem.grid
+        if first > last:
+            self.cp.add_bool_or([])
+            first = last = 0
+        ticks = self.cp.new_int_var(first, last, f"{step.id} tick")
         start = self.cp.new_int_var(0, self.horizon, f"{step.id} start")
         self.cp.add(start == ticks * grid)
         end = self.cp.new_int_var(0, self.horizon, f"{step.id} end")
@@ -117,47 +201,96 @@ class Model:
         for number, (option, literal) in enumerate(zip(step.options, literals, strict=True)):
             size = self.cp.new_int_var(option.least // unit, min(option.most // unit, self.horizon), "")
             interval = self.cp.new_optional_interval_var(start, size, end, literal, "")
-            uses = [*option.uses]
             if option.machine is not None:
-                uses += self.problem.machine_by_id[option.machine].run_uses
-            for use in uses:
-                self.taken[use.place].append((interval, use.units))
-            self._hands(step.id, number, option, literal)
+                self.running[option.machine].append(interval)
+            for use in self._uses(option):
+                self._taken[use.place].append((interval, use.units))
+            spans = self._spans(option, start, end)
+            self.pieces[step.id, number] = [self.attend(begin, finish, literal) for begin, finish in spans]
 
-    def _hands(self, name: str, number: int, option: Option, literal: Any) -> None:
-        start, end, unit = self.start[name], self.end[name], self.unit
-        found = self.pieces.setdefault((name, number), [])
+    def _uses(self, option: Option) -> tuple[Use, ...]:
+        run = self.problem.machine_by_id[option.machine].run_uses if option.machine is not None else ()
+        return (*option.uses, *run)
+
+    def _spans(self, option: Option, start: Any, end: Any) -> list[tuple[Any, Any]]:
+        """Return from when to when somebody attends."""
         if option.hands.throughout:
-            if option.most > 0:
-                found.append(self._piece(start, end, literal))
-            return
-        if option.hands.first:
-            found.append(self._piece(start, start + option.hands.first // unit, literal))
-        if option.hands.last:
-            found.append(self._piece(end - option.hands.last // unit, end, literal))
+            return [(start, end)] if option.most > 0 else []
+        first, last = option.hands.first // self.unit, option.hands.last // self.unit
+        return [*([(start, start + first)] if first else []), *([(end - last, end)] if last else [])]
 
-    def _piece(self, start: Any, end: Any, literal: Any) -> tuple[Any, Any, list[tuple[str, Any]], Any]:
-        """One person of those who are there is busy for a while; returns who may be."""
-        takers: list[tuple[str, Any]] = []
-        for person in self.problem.people:
-            for number, (begin, finish) in enumerate(person.shifts):
-                earlier, later = self._longer(person.id, number)
-                takes = self.cp.new_bool_var("")
-                size = self.cp.new_int_var(0, self.horizon, "")
-                self.busy[person.id].append(self.cp.new_optional_interval_var(start, size, end, takes, ""))
-                self.cp.add(start >= -(-begin // self.unit) - earlier).only_enforce_if(takes)
-                self.cp.add(end <= finish // self.unit + later).only_enforce_if(takes)
-                takers.append((person.id, takes))
-        self.cp.add(sum(takes for _, takes in takers) == 1).only_enforce_if(literal)
-        self.cp.add(sum(takes for _, takes in takers) == 0).only_enforce_if(literal.negated())
-        return start, end, takers, literal
+    def _begun_step(self, step: Step, begun: Begun) -> None:
+        """A step that has begun: it may still end later than it did before, and part of its hands may be to come."""
+        option, unit = step.options[begun.option], self.unit
+        start = self.cp.new_constant(begun.start // unit)
+        if begun.end is not None:
+            end = self.cp.new_constant(begun.end // unit)
+        else:
+            least, most = (-(-(begun.start + one) // unit) for one in (option.least, option.most))
+            latest = max(min(most, self.horizon), self.now)
+            end = self.cp.new_int_var(min(max(least, self.now), latest), latest, f"{step.id} end")
+        self.start[step.id], self.end[step.id] = start, end
+        literals = [self.cp.new_bool_var(f"{step.id} {number}") for number in range(len(step.options))]
+        self.chosen[step.id] = literals
+        for number, literal in enumerate(literals):
+            self.cp.add(literal == (number == begun.option))
+            self.pieces[step.id, number] = []
+        if begun.end is None or begun.end > self.problem.now:
+            for use in self._uses(option):
+                self._taken_before[use.place].append((self._while(end), use.units))
+        wanted = literals[begun.option]
+        spans = self._spans(option, start, end)
+        people = (*begun.people, *(None,) * len(spans))
+        for who, (begin, finish) in zip(people, spans, strict=False):
+            if who is None:
+                self.cp.add(begin >= self.now)
+                piece = self.attend(begin, finish, wanted)
+            else:
+                piece = Attended(begin, finish, ((who, wanted),), wanted)
+                self._attends(who, finish)
+            self.pieces[step.id, begun.option].append(piece)
+
+    def _attends(self, who: str, end: Any) -> None:
+        """Somebody is busy with what they have begun, from now until its end."""
+        if who in self._busy_before:
+            self._busy_before[who].append(self._while(end))
+
+    def _while(self, end: Any) -> Any:
+        until = self.cp.new_int_var(self.now, max(self.horizon, self.now), "")
+        self.cp.add_max_equality(until, [end, self.now])
+        size = self.cp.new_int_var(0, self.horizon, "")
+        return self.cp.new_interval_var(self.now, size, until, "")
+
+    def _begun_setups(self) -> None:
+        for setup in self.problem.replanning.setups if self.problem.replanning else ():
+            for piece in setup.people:
+                if piece.end > self.problem.now:
+                    self._attends(piece.who, -(-piece.end // self.unit))
+
+    def _people(self) -> None:
+        for who, intervals in self._busy.items():
+            self.cp.add_no_overlap(intervals)
+            for before in self._busy_before[who]:
+                self.cp.add_no_overlap([before, *intervals])
+
+    def _places(self) -> None:
+        for place, capacity in self.problem.places.items():
+            before, coming = self._taken_before[place], self._taken[place]
+            if sum(units for _, units in before) > capacity:
+                before = [(interval, capacity) for interval, _ in before[:1]]
+                before += [(interval, 0) for interval, _ in self._taken_before[place][1:]]
+            if coming:
+                held, units = zip(*(*before, *coming), strict=True)
+                bend = self._bend
+                more = self.bent.expression if bend and (bend.kind, bend.of) == ("more_room", place) else 0
+                self.cp.add_cumulative(list(held), list(units), capacity + more)
 
     def _longer(self, who: str, shift: int) -> tuple[Any, Any]:
         """Return by how much a shift may begin earlier and end later."""
-        bend = self.bend
+        bend = self._bend
         if bend is None or (bend.kind, bend.of, bend.shift) != ("longer_shift", who, shift):
             return 0, 0
-        return (self.bent, 0) if bend.end == "start" else (0, self.bent)
+        return (self.bent.expression, 0) if bend.end == "start" else (0, self.bent.expression)
 
     def _lag(self, lag: Lag) -> None:
         after = (self.end if lag.to_end else self.start)[lag.after]
@@ -166,107 +299,21 @@ class Model:
         if lag.most is not None:
             self.cp.add(after - before <= lag.most // self.unit)
 
-    def _machine(self, machine: Machine) -> None:
-        runs = [
-            (step, self.chosen[step.id][number])
-            for step in self.problem.steps
-            for number, option in enumerate(step.options)
-            if option.machine == machine.id
-        ]
-        if not runs:
-            return
-        unit = self.unit
-        used = self.cp.new_bool_var(f"{machine.id} used")
-        arcs: list[tuple[int, int, Any]] = [(0, 0, used.negated())]
-        for _, literal in runs:
-            self.cp.add_implication(literal, used)
-        for at, (step, literal) in enumerate(runs, start=1):
-            arcs.append((at, at, literal.negated()))
-            first, last = self.cp.new_bool_var(""), self.cp.new_bool_var("")
-            arcs += [(0, at, first), (at, 0, last)]
-            washed = [last]
-            readied: list[tuple[Any, Any]] = []
-            wash_start = self.cp.new_int_var(0, self.horizon, "")
-            wash_end = wash_start + machine.wash_min // unit
-            for to, (other, _) in enumerate(runs, start=1):
-                if to == at:
-                    continue
-                by_wash = self.cp.new_bool_var("")
-                arcs.append((at, to, by_wash))
-                washed.append(by_wash)
-                self.cp.add(self.start[other.id] >= wash_end).only_enforce_if(by_wash)
-                readied.append((to, by_wash))
-                if not machine.wash_always and step.carries <= other.carries:
-                    goes_on = self.cp.new_bool_var("")
-                    arcs.append((at, to, goes_on))
-                    gap = self.start[other.id] - self.end[step.id]
-                    self.cp.add(gap >= 0).only_enforce_if(goes_on)
-                    self.cp.add(gap <= machine.dirty_max_min // unit).only_enforce_if(goes_on)
-            wash = self.cp.new_bool_var(f"wash after {step.id}")
-            self.cp.add(sum(washed) == wash)
-            self._wash(machine, step, wash, wash_start, wash_end)
-            self._first_ready(machine, step, first)
-            for to, by_wash in readied:
-                self._ready(machine, runs[to - 1][0], by_wash, wash_end)
-        self.cp.add_circuit(arcs)
-
-    def _wash(self, machine: Machine, step: Step, wash: Any, start: Any, end: Any) -> None:
-        self.wash_literals.append(wash)
-        self.cp.add(start >= self.end[step.id]).only_enforce_if(wash)
-        self.cp.add(start <= self.end[step.id] + machine.dirty_max_min // self.unit).only_enforce_if(wash)
-        self.cp.add(end <= self.horizon).only_enforce_if(wash)
-        piece = self._piece(start, end, wash)
-        self.setups.append(("wash", machine.id, step.id, start, end, [piece]))
-
-    def _first_ready(self, machine: Machine, step: Step, first: Any) -> None:
-        if machine.ready_since is None:
-            self._ready(machine, step, first, 0)
-            return
-        since = machine.ready_since
-        ready = -(-(since + machine.ready_min) // self.unit)
-        self.cp.add(self.start[step.id] >= ready).only_enforce_if(first)
-        begin = max(since, 0) // self.unit
-        self._hold(machine, begin, self.start[step.id], first)
-        if machine.ready_min > 0:
-            self.setups.append(("ready", machine.id, step.id, since, self.start[step.id], [(None, None, [], first)]))
-
-    def _ready(self, machine: Machine, step: Step, literal: Any, after: Any) -> None:
-        if machine.ready_min == 0:
-            return
-        start = self.cp.new_int_var(0, self.horizon, "")
-        end = self.start[step.id]
-        self.cp.add(start >= after).only_enforce_if(literal)
-        self.cp.add(end - start >= -(-machine.ready_min // self.unit)).only_enforce_if(literal)
-        self._hold(machine, start, end, literal)
-        hands = (
-            [self._piece(start, start + machine.ready_hands_min // self.unit, literal)]
-            if machine.ready_hands_min
-            else []
-        )
-        self.setups.append(("ready", machine.id, step.id, start, end, hands or [(None, None, [], literal)]))
-
-    def _hold(self, machine: Machine, start: Any, end: Any, literal: Any) -> None:
-        for use in machine.ready_uses:
-            size = self.cp.new_int_var(0, self.horizon, "")
-            self.taken[use.place].append((self.cp.new_optional_interval_var(start, size, end, literal, ""), use.units))
-
     def plan(self, solver: Any) -> Plan:
         """Return the plan of a solution."""
-        return Plan(
-            tuple(self._placed(step, solver) for step in self.problem.steps),
-            tuple(
-                Setup(
-                    kind,
-                    machine,
-                    step,
-                    self._minutes(start, solver),
-                    self._minutes(end, solver),
-                    self._who(pieces, solver),
-                )
-                for kind, machine, step, start, end, pieces in self.setups
-                if solver.boolean_value(pieces[0][3])
-            ),
+        placed = (self._placed(step, solver) for step in self.problem.steps)
+        coming = (
+            Setup(kind, machine, step, self._minutes(start, solver), self._minutes(end, solver), self._who(by, solver))
+            for kind, machine, step, start, end, by, wanted in self.setups
+            if solver.boolean_value(wanted)
         )
+        return Plan(tuple(placed), (*self._setups_before(), *coming))
+
+    def _setups_before(self) -> Iterator[Setup]:
+        """Return what was washed and made ready for runs that have begun; what waits for a run comes with that run."""
+        for setup in self.problem.replanning.setups if self.problem.replanning else ():
+            if setup.kind == "wash" or setup.step in self.problem.begun:
+                yield setup
 
     def _placed(self, step: Step, solver: Any) -> PlacedStep:
         option = next(at for at, literal in enumerate(self.chosen[step.id]) if solver.boolean_value(literal))
@@ -279,23 +326,30 @@ class Model:
             self._who(self.pieces[step.id, option], solver),
         )
 
-    def _who(self, pieces: Iterable[Any], solver: Any) -> tuple[Piece, ...]:
+    def _who(self, pieces: Iterable[Attended], solver: Any) -> tuple[Piece, ...]:
         return tuple(
-            Piece(who, self._minutes(start, solver), self._minutes(end, solver))
-            for start, end, takers, _ in pieces
-            for who, takes in takers
+            Piece(who, self._minutes(piece.start, solver), self._minutes(piece.end, solver))
+            for piece in pieces
+            for who, takes in piece.takers
             if solver.boolean_value(takes)
         )
 
     def _minutes(self, at: Any, solver: Any) -> int:
-        return at if isinstance(at, int) and at < 0 else int(solver.value(at)) * self.unit
+        return (at if isinstance(at, int) else int(solver.value(at))) * self.unit
+
+
+def _sum(parts: list[Any]) -> Any:
+    """Return a sum that is an expression also where there is nothing to add up."""
+    from ortools.sat.python import cp_model
+
+    return cp_model.LinearExpr.sum(parts) if parts else cp_model.LinearExpr.constant(0)
 
 
 def _unit(problem: Problem) -> int:
     """Return the greatest common divisor of all times."""
     options = [option for step in problem.steps for option in step.options]
     minutes = chain(
-        (problem.grid, problem.horizon),
+        (problem.grid, problem.horizon, problem.now),
         (one for option in options for one in (option.least, option.most, option.hands.first, option.hands.last)),
         (one for lag in problem.lags for one in (lag.least, lag.most or 0)),
         (one for person in problem.people for shift in person.shifts for one in shift),
@@ -308,8 +362,21 @@ def _unit(problem: Problem) -> int:
                 machine.ready_min,
                 machine.ready_hands_min,
                 machine.ready_since or 0,
+                *chain.from_iterable(machine.off),
             )
         ),
         (one for step in problem.steps for one in (step.due or 0, step.earliest or 0, step.latest or 0)),
+        _minutes_before(problem),
     )
     return gcd(*minutes) or 1
+
+
+def _minutes_before(problem: Problem) -> Iterator[int]:
+    if problem.replanning is None:
+        return
+    for begun in problem.replanning.begun.values():
+        yield from (begun.start, begun.end or 0)
+    for setup in problem.replanning.setups:
+        yield from (setup.start, setup.end)
+        yield from (one for piece in setup.people for one in (piece.start, piece.end))
+    yield from (step.start for step in problem.replanning.previous.values())

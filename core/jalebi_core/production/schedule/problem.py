@@ -83,6 +83,7 @@ class Machine:
 
     dirty_max_min : the longest it may stand dirty; also the longest gap between runs that continue
     ready_since : it is ready from then, None where it has to be made ready
+    off : from when to when it may not run: it is out, or too loud then
     """
 
     id: str
@@ -95,26 +96,7 @@ class Machine:
     ready_uses: tuple[Use, ...] = ()
     ready_since: int | None = None
     run_uses: tuple[Use, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Problem:
-    """All that is asked of a plan."""
-
-    horizon: int
-    grid: int
-    people: tuple[Person, ...]
-    places: Mapping[str, int]
-    machines: tuple[Machine, ...]
-    steps: tuple[Step, ...]
-    lags: tuple[Lag, ...]
-    products: Mapping[str, str] = field(default_factory=dict)
-    time_limit_s: float = 8.0
-
-    @property
-    def machine_by_id(self) -> dict[str, Machine]:
-        """Return the machines by their names."""
-        return {machine.id: machine for machine in self.machines}
+    off: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,10 +140,82 @@ class Plan:
     setups: tuple[Setup, ...]
 
 
+@dataclass(frozen=True, slots=True)
+class Begun:
+    """A step that has begun when a plan is made anew: a fact.
+
+    end : None while it runs, with an end that is still free
+    people : who attends each of its pieces in their order, None for a piece that is still to come
+    """
+
+    start: int
+    end: int | None
+    option: int
+    people: tuple[str | None, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Replanning:
+    """What holds when a plan is made anew: the hour, what has begun, and the plan that is to be moved least."""
+
+    now: int
+    begun: Mapping[str, Begun]
+    setups: tuple[Setup, ...]
+    previous: Mapping[str, PlacedStep]
+
+    def washed(self, run: str) -> Setup | None:
+        """Return the wash after a run where it has begun."""
+        return next((one for one in self.setups if one.kind == "wash" and one.step == run), None)
+
+    def readied(self, machine: str) -> Setup | None:
+        """Return since when a machine is being made ready for a run that has not begun; None where it is not."""
+        waiting = [
+            one for one in self.setups if one.kind == "ready" and one.machine == machine and one.step not in self.begun
+        ]
+        return max(waiting, key=lambda one: one.start, default=None)
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """All that is asked of a plan."""
+
+    horizon: int
+    grid: int
+    people: tuple[Person, ...]
+    places: Mapping[str, int]
+    machines: tuple[Machine, ...]
+    steps: tuple[Step, ...]
+    lags: tuple[Lag, ...]
+    products: Mapping[str, str] = field(default_factory=dict)
+    time_limit_s: float = 8.0
+    replanning: Replanning | None = None
+    bases: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    """Which products share a base, by the base."""
+
+    def bases_of(self, product: str) -> list[str]:
+        """Return the bases that a product is made from."""
+        return [base for base, products in self.bases.items() if product in products]
+
+    @property
+    def now(self) -> int:
+        """Return the minute before which nothing new may start."""
+        return self.replanning.now if self.replanning else 0
+
+    @property
+    def begun(self) -> Mapping[str, Begun]:
+        """Return what has begun already."""
+        return self.replanning.begun if self.replanning else {}
+
+    @property
+    def machine_by_id(self) -> dict[str, Machine]:
+        """Return the machines by their names."""
+        return {machine.id: machine for machine in self.machines}
+
+
 def late_minutes(problem: Problem, plan: Plan) -> dict[str, int]:
     """Return by how many minutes each due step is late."""
     start = {step.id: step.start for step in plan.steps}
-    return {step.id: start[step.id] - step.due for step in problem.steps if step.due is not None}
+    return {step.id: max(start[step.id] - step.due, 0) for step in problem.steps if step.due is not None}
 
 
 def washes(plan: Plan) -> int:
@@ -175,4 +229,34 @@ def elapsed_minutes(problem: Problem, plan: Plan) -> int:
     first: dict[str, int] = {}
     for step in problem.steps:
         first[step.product] = min(first.get(step.product, problem.horizon), start[step.id])
-    return sum(start[step.id] - first[step.product] for step in problem.steps if step.due is not None)
+    return sum(
+        start[step.id] - min(first[one] for one in (step.product, *problem.bases_of(step.product)))
+        for step in problem.steps
+        if step.due is not None
+    )
+
+
+def moved_minutes(problem: Problem, plan: Plan) -> int:
+    """Return by how many minutes the steps that have not begun lie elsewhere than before, all together."""
+    previous = problem.replanning.previous if problem.replanning else {}
+    coming = [step for step in plan.steps if step.id in previous and step.id not in problem.begun]
+    return sum(abs(step.start - previous[step.id].start) for step in coming)
+
+
+def reassigned(problem: Problem, plan: Plan) -> int:
+    """Return how many steps are done in another way than before, or by somebody else in what is still to come."""
+    previous = problem.replanning.previous if problem.replanning else {}
+    return sum(step.id in previous and _differs(problem, previous[step.id], step) for step in plan.steps)
+
+
+def _differs(problem: Problem, before: PlacedStep, after: PlacedStep) -> bool:
+    if before.option != after.option:
+        return True
+    pieces = zip(_in_order(before.people), _in_order(after.people), strict=False)
+    begun = problem.begun.get(after.id)
+    kept = begun.people if begun else (None,) * len(after.people)
+    return any(who is None and one.who != other.who for who, (one, other) in zip(kept, pieces, strict=False))
+
+
+def _in_order(pieces: tuple[Piece, ...]) -> list[Piece]:
+    return sorted(pieces, key=lambda piece: piece.start)

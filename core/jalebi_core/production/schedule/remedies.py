@@ -59,7 +59,7 @@ def remedies(problem: Problem, seconds: float) -> Remedies:
 
 def _tries(problem: Problem) -> Iterator[_Try]:
     for step in problem.steps:
-        if step.due is not None and step.due < problem.horizon:
+        if step.due is not None and step.due < problem.horizon and step.id not in problem.begun:
             bend = Bend("serve_later", step.id, problem.horizon - step.due)
             yield _Try({"kind": "serve_later", "step": step.id}, problem, bend)
     for person in problem.people:
@@ -77,8 +77,12 @@ def _tries(problem: Problem) -> Iterator[_Try]:
     for machine in problem.machines:
         yield _another_machine(problem, machine)
     for product in problem.products:
-        if len(problem.products) > 1:
+        if len(problem.products) > 1 and product not in problem.bases and not _has_begun(problem, product):
             yield _Try({"kind": "leave_out", "product": product}, _without(problem, product))
+
+
+def _has_begun(problem: Problem, product: str) -> bool:
+    return any(step.product == product and step.id in problem.begun for step in problem.steps)
 
 
 def _uses(problem: Problem, place: str) -> Iterator[bool]:
@@ -105,7 +109,10 @@ def _without(problem: Problem, product: str) -> Problem:
     ids = {step.id for step in steps}
     lags = tuple(lag for lag in problem.lags if lag.before in ids and lag.after in ids)
     products = {name: said for name, said in problem.products.items() if name != product}
-    return replace(problem, steps=steps, lags=lags, products=products)
+    bases = {base: users - {product} for base, users in problem.bases.items() if base != product}
+    left = replace(problem, steps=steps, lags=lags, products=products, bases=bases)
+    unused = next((base for base, users in bases.items() if not users), None)
+    return left if unused is None else _without(left, unused)
 
 
 def _free(name: str, taken: list[str]) -> str:
