@@ -165,6 +165,8 @@ def test_a_clock_that_is_set_forward_at_night_takes_an_hour_away() -> None:
         (asked("plan_one_custard", now=600, actual=[{"id": "tea.stew", "start": 1}]), "names “tea.stew”"),
         (asked("plan_one_custard", pins={"tea.cook": 602}), "pinned off the grid"),
         (asked("plan_one_custard", pins={"tea.stew": 600}), "names “tea.stew”"),
+        (mix(stock={"kind": "fridge", "since": "2026-04-20T09:00"}), "longer than it keeps"),
+        (mix(churn_min={"moon": 30}), "names “moon”"),
         (mix(style="granita"), "not planned yet"),
         (mix(cool="stand-then-fridge"), "from the pot model"),
         (asked("plan_one_custard", people=[{"id": "ada", "shifts": [[9, 8]]}]), "Turn the two round"),

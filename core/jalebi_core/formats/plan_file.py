@@ -246,6 +246,8 @@ def _check_step(problem: Problem, step: Step) -> None:
     if step.due is not None and (step.due % problem.grid or not 0 <= step.due <= problem.horizon):
         raise PlanError("plan-due-beyond", step=step.id, due=step.due)
     for option in step.options:
+        if step.kind == "age" and option.most < 0:
+            raise PlanError("plan-stock-old", mix=problem.products[step.product])
         if option.least > option.most:
             raise PlanError("plan-least-above-most", what=f"the minutes of {step.id}")
         for use in option.uses:

@@ -23,6 +23,7 @@ from jalebi_core.production.schedule.problem import Machine
 MIX_KEYS: Final = {
     "name", "style", "grams", "has", "serve", "overrun_pct", "runs", "machines", "way", "fresh", "fresh_max_min",
     "mix_in", "age_min", "keeps_min", "prepare", "stock", "minutes", "base", "cool",
+    "churn_min",
 }  # fmt: skip
 _COOLING: Final = ("ice-bath", "stand-then-fridge", "cold-cream-then-fridge")
 _WAYS: Final = ("cook", "scald", "syrup", "whip", "blend")
@@ -66,12 +67,24 @@ def read_mix(
         minutes=_own_minutes(data.get("minutes")),
         base=None if data.get("base") is None else word(data["base"], "base"),
         cool=_cooling(data),
+        churn_min=_churn_minutes(data.get("churn_min"), known),
     )
     if found.cool != "ice-bath" and "cool" not in found.minutes and way not in ("blend", "whip"):
         raise PlanError("plan-cooling-minutes", mix=found.name)
     if not known and found.way != "whip" and found.style != "no-churn":
         raise PlanError("plan-no-option", step=f"{name}.churn", why="there is no machine")
     return found
+
+
+def _churn_minutes(data: Any, machines: list[str]) -> dict[str, int]:
+    if data is None:
+        return {}
+    if not isinstance(data, dict):
+        raise PlanError("plan-malformed", what="churn_min")
+    unknown = next((name for name in data if name not in machines), None)
+    if unknown is not None:
+        raise PlanError("plan-unknown-id", what="churn_min", id=unknown[:40])
+    return {name: whole(data, name, None, 1, 1440) for name in data}
 
 
 def _cooling(data: Mapping[str, Any]) -> str:

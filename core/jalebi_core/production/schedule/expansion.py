@@ -33,6 +33,7 @@ class PlannedMix:
     frozen : its base lies in the freezer; chilled_since : or in the fridge since then, 0 or less
     minutes : least and most minutes of the steps of a kind, in the place of the usual ones
     base : the name of the base that it shares with other mixes
+    churn_min : how long it churns in each machine, in the place of the machine's own minutes
     cool : ice-bath, or how a kitchen without one cools where the pot's curve meets both clocks
     """
 
@@ -57,6 +58,7 @@ class PlannedMix:
     minutes: Mapping[str, tuple[int, int | None]] = field(default_factory=dict)
     base: str | None = None
     cool: str = "ice-bath"
+    churn_min: Mapping[str, int] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,9 +239,8 @@ class _Expansion:
         wanted = self.mix.machines or tuple(machine.id for machine in self.at.machines)
         hands = Hands(first=5, last=15 if self.mix.mix_in else 10)
         machines = {machine.id: machine for machine in self.at.machines}
-        churning = tuple(
-            Option(machines[name].churn_min, machines[name].churn_min, hands, machine=name) for name in wanted
-        )
+        minutes = {name: self.mix.churn_min.get(name, machines[name].churn_min) for name in wanted}
+        churning = tuple(Option(minutes[name], minutes[name], hands, machine=name) for name in wanted)
         names = self._churns()
         for name in names:
             self._add(name, *churning, carries=self.mix.has - _LEFT_OUT_OF_RUNS)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Final
 
 from jalebi_core.production.schedule.problem import Lag, Option, PlacedStep, Plan, Problem
@@ -52,9 +53,9 @@ class Task:
     latest: int | None
 
 
-def tasks_of(problem: Problem, plan: Plan) -> list[Task]:
-    """Return what is done by hand, in the order of the day."""
-    found = [*_of_steps(problem, plan), *_of_setups(problem, plan)]
+def tasks_of(problem: Problem, plan: Plan, machines: Mapping[str, str] = MappingProxyType({})) -> list[Task]:
+    """Return what is done by hand, in the order of the day; machines are called by their ids where no name is given."""
+    found = [*_of_steps(problem, plan), *_of_setups(problem, plan, machines)]
     return sorted(found, key=lambda task: (task.start, task.end, task.id))
 
 
@@ -90,7 +91,7 @@ def _from(lag: Lag, placed: dict[str, PlacedStep]) -> int:
     return before.start if lag.from_start else before.end
 
 
-def _of_setups(problem: Problem, plan: Plan) -> Iterator[Task]:
+def _of_setups(problem: Problem, plan: Plan, names: Mapping[str, str]) -> Iterator[Task]:
     product = {step.id: step.product for step in problem.steps}
     ends = {step.id: step.end for step in plan.steps}
     machines = problem.machine_by_id
@@ -105,7 +106,7 @@ def _of_setups(problem: Problem, plan: Plan) -> Iterator[Task]:
                 piece.who,
                 piece.start,
                 piece.end,
-                words.format(machine=setup.machine),
+                words.format(machine=names.get(setup.machine, setup.machine)),
                 setup.step,
                 product[setup.step],
                 setup.kind,
