@@ -31,6 +31,7 @@ from mixes.notes import router as notes
 from mixes.price_effects import router as price_effects
 from mixes.revisions_api import router as revisions
 from mixes.uses import router as uses
+from plans.api import router as plans
 from stock.api import router as stock
 
 PREFIX: Final = "/api/v1/"
@@ -40,7 +41,7 @@ for router in (session, vocabulary):
     api.add_router("", router)
 for router in (
     kitchen, people, machines, places, vessels, ingredients, stock, analysis, forecasts, mixes, revisions, notes, uses,
-    price_effects, gluts, batches, batch_lots, examples,
+    price_effects, gluts, batches, batch_lots, plans, examples,
 ):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 

@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "stock",
     "mixes",
     "batches",
+    "plans",
 ]
 MIDDLEWARE = [
     "api.answers.answers_middleware",
@@ -114,7 +115,12 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
 FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.MemoryFileUploadHandler"]
 FILE_UPLOAD_MAX_MEMORY_SIZE = LONGEST_FILE
 
-JOB_BODIES = {"balance": "analysis.balance_job.balance_job", "ingredient-file": "ingredients.file_job.file_job"}
+JOB_BODIES = {
+    "balance": "analysis.balance_job.balance_job",
+    "ingredient-file": "ingredients.file_job.file_job",
+    "plan": "plans.planning_job.planning_job",
+    "readiness": "plans.readiness_job.readiness_job",
+}
 JOBS_INLINE = TESTING
 """Tests do jobs within the request; those of the worker itself do not."""
 BALANCE_IN_REQUEST_S = inf if TESTING else 0.3

@@ -28,7 +28,7 @@ def run_forecast(kitchen: Kitchen, question: RunQuestion) -> RunOut | None:
     """Return how a draft freezes in the machine that it is meant for; None where none is chosen, or none stirs it."""
     mix = read_in_kitchen(kitchen, question).mix
     machine = cached_machine(kitchen, question.machine)
-    if mix is None or machine is None or question.machine is None or not _is_churned(mix, machine):
+    if mix is None or machine is None or question.machine is None or not is_churned(mix, machine):
         return None
     conditions, notation = conditions_of(kitchen, question), notation_of(kitchen)
     found = forecast_run(mix, machine, conditions, question.runs, _programme(machine, question.programme))
@@ -57,7 +57,7 @@ def machine_runs(kitchen: Kitchen, question: RunQuestion) -> list[MachineRun]:
     if mix is None:
         return []
     conditions = conditions_of(kitchen, question)
-    stirred = {number: one for number, one in machines_of(kitchen).items() if _is_churned(mix, one)}
+    stirred = {number: one for number, one in machines_of(kitchen).items() if is_churned(mix, one)}
     found = {
         number: forecast_run(mix, one, conditions, programme=_programme(one, None), helped=False)
         for number, one in stirred.items()
@@ -80,7 +80,7 @@ def conditions_of(kitchen: Kitchen, question: RunQuestion) -> Conditions:
     )
 
 
-def _is_churned(mix: Mix, machine: Machine) -> bool:
+def is_churned(mix: Mix, machine: Machine) -> bool:
     return is_stirred(machine.kind) and mix.style not in _NEVER_STIRRED
 
 

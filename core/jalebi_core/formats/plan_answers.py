@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any, Final
 
 from jalebi_core.formats.plan_file import read_plan
@@ -29,16 +29,24 @@ _DOING: Final = {
 }  # fmt: skip
 
 
+Clock = Callable[[int], str]
+"""Says a minute as a clock shows it."""
+
+
 def plan_report(data: bytes) -> dict[str, Any]:
     """Return the best plan of a plan file, proved as far as its time limit allows; raises PlanError for the file."""
     problem = read_plan(data)
-    solved = solve(problem)
+    return report_of(problem, solve(problem))
+
+
+def report_of(problem: Problem, solved: Solved, says: Clock | None = None) -> dict[str, Any]:
+    """Return what came of a problem, with what would help where it cannot be on time; every plan is checked again."""
     found = remedies(problem, problem.time_limit_s) if solved.status == "impossible" else None
     _recheck(problem, solved, found)
     late = late_minutes(problem, solved.plan) if solved.plan else {}
     return {
         "status": solved.status,
-        **_plan(solved.plan),
+        **plan_data(solved.plan),
         "lateness": [
             {"product": step.product, "step": step.id, "minutes": late[step.id]}
             for step in problem.steps
@@ -48,8 +56,8 @@ def plan_report(data: bytes) -> dict[str, Any]:
             {"name": level.name, "value": level.value, "bound": level.bound, "proved": level.proved}
             for level in solved.levels
         ],
-        "why": _why(problem, solved, late),
-        "would_help": [{"change": one.change, **_plan(one.plan)} for one in found.helping] if found else [],
+        "why": _why(problem, solved, late, says or clock),
+        "would_help": [{"change": one.change, **plan_data(one.plan)} for one in found.helping] if found else [],
         "refuted": list(found.refuted) if found else [],
         "seconds": round(solved.seconds, 3),
         "expanded": expanded(problem),
@@ -75,7 +83,8 @@ def expanded(problem: Problem) -> dict[str, Any]:
     }
 
 
-def _plan(plan: Plan | None) -> dict[str, Any]:
+def plan_data(plan: Plan | None) -> dict[str, Any]:
+    """Return steps and setups of a plan as plain data, none where there is no plan."""
     if plan is None:
         return {"steps": [], "setups": []}
     setups = sorted(plan.setups, key=lambda setup: (setup.start, setup.machine))
@@ -138,21 +147,54 @@ def _lag(lag: Lag) -> dict[str, Any]:
     }
 
 
-def _why(problem: Problem, solved: Solved, late: Mapping[str, int]) -> dict[str, Any] | None:
+def _why(problem: Problem, solved: Solved, late: Mapping[str, int], says: Clock) -> dict[str, Any] | None:
     """Return the late products and what holds them back; None for a plan that is on time."""
-    if solved.status in ("optimal", "feasible"):
+    if solved.status not in ("impossible", "unknown"):
         return None
     products = [step.product for step in problem.steps if late.get(step.id)]
-    said = [sentence for step in problem.steps if late.get(step.id) and (sentence := _chain(problem, step))]
+    said = [sentence for step in problem.steps if late.get(step.id) and (sentence := _chain(problem, step, says))]
     if not said:
         names = ", ".join(problem.products[product] for product in dict.fromkeys(products)) or "All of it"
         said = [f"{names}: hands, machines and places are taken by one another; no order of the work is on time."]
     return {"products": list(dict.fromkeys(products)), "said": " ".join(said)}
 
 
-def _chain(problem: Problem, due: Step) -> str | None:
+def _chain(problem: Problem, due: Step, says: Clock) -> str | None:
     """Return that a product alone takes longer than there is, from the first hand on; None where it does not."""
-    steps = {step.id: step for step in problem.steps if step.product == due.product}
+    comes = min(((max(shift[0], 0), person.id) for person in problem.people for shift in person.shifts), default=None)
+    if comes is None:
+        return "Nobody is there."
+    start, who = max(comes[0], problem.now), comes[1]
+    if due.due is None or problem.replanning is not None:
+        return None
+    name, steps = problem.products[due.product], [step for step in problem.steps if step.product == due.product]
+    served = start + _earliest(problem, due, {})
+    if served > due.due:
+        first = steps[0].kind
+        takes = f"{name} takes {hours(served - start)} from {_DOING.get(first, first)}"
+        return f"{takes}, {who} comes at {says(start)}: {says(served)}."
+    churns = [step for step in steps if any(option.machine for option in step.options)]
+    ready = {step.id: min(_ready_at(problem, option.machine, start) for option in step.options) for step in churns}
+    served = start + _earliest(problem, due, {step: at - start for step, (at, _) in ready.items()})
+    if served > due.due and ready:
+        at, machine = max(ready.values())
+        return f"{name} waits for the {machine}, which is ready at {says(at)} at the earliest: {says(served)}."
+    return None
+
+
+def _ready_at(problem: Problem, machine: str | None, start: int) -> tuple[int, str]:
+    """Return when a machine can be ready at the earliest, and which it is."""
+    if machine is None:
+        return start, ""
+    found = problem.machine_by_id[machine]
+    since = start if found.ready_since is None else found.ready_since
+    return max(since + found.ready_min, start), machine
+
+
+def _earliest(problem: Problem, due: Step, not_before: Mapping[str, int]) -> int:
+    """Return the minutes after the first hand at which a step begins at the earliest, its product made alone."""
+    mine = {due.product, *problem.bases_of(due.product)}
+    steps = {step.id: step for step in problem.steps if step.product in mine}
     least = {name: min(option.least for option in step.options) for name, step in steps.items()}
     reached: dict[str, int] = {}
 
@@ -166,21 +208,14 @@ def _chain(problem: Problem, due: Step) -> str | None:
                 ),
                 default=0,
             )
+            reached[name] = max(reached[name], not_before.get(name, 0))
         return reached.get(name, 0)
 
-    takes = begins(due.id, frozenset())
-    comes = min(((shift[0], person.id) for person in problem.people for shift in person.shifts), default=None)
-    if comes is None:
-        return "Nobody is there."
-    start, who = max(comes[0], 0), comes[1]
-    if due.due is None or start + takes <= due.due:
-        return None
-    name, first = problem.products[due.product], next(iter(steps.values())).kind
-    ends = clock(start + takes)
-    return f"{name} takes {_hours(takes)} from {_DOING.get(first, first)}, {who} comes at {clock(start)}: {ends}."
+    return begins(due.id, frozenset())
 
 
-def _hours(minutes: int) -> str:
+def hours(minutes: int) -> str:
+    """Return minutes as hours and minutes."""
     hours, rest = divmod(minutes, 60)
     return f"{hours} h {rest} min" if hours and rest else f"{hours} h" if hours else f"{rest} min"
 

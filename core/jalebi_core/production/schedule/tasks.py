@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass
-from types import MappingProxyType
 from typing import Final
 
 from jalebi_core.production.schedule.problem import Lag, Option, PlacedStep, Plan, Problem
@@ -53,9 +52,9 @@ class Task:
     latest: int | None
 
 
-def tasks_of(problem: Problem, plan: Plan, machines: Mapping[str, str] = MappingProxyType({})) -> list[Task]:
-    """Return what is done by hand, in the order of the day; machines are called by their ids where no name is given."""
-    found = [*_of_steps(problem, plan), *_of_setups(problem, plan, machines)]
+def tasks_of(problem: Problem, plan: Plan) -> list[Task]:
+    """Return what is done by hand, in the order of the day."""
+    found = [*_of_steps(problem, plan), *_of_setups(problem, plan)]
     return sorted(found, key=lambda task: (task.start, task.end, task.id))
 
 
@@ -91,7 +90,7 @@ def _from(lag: Lag, placed: dict[str, PlacedStep]) -> int:
     return before.start if lag.from_start else before.end
 
 
-def _of_setups(problem: Problem, plan: Plan, names: Mapping[str, str]) -> Iterator[Task]:
+def _of_setups(problem: Problem, plan: Plan) -> Iterator[Task]:
     product = {step.id: step.product for step in problem.steps}
     ends = {step.id: step.end for step in plan.steps}
     machines = problem.machine_by_id
@@ -106,10 +105,15 @@ def _of_setups(problem: Problem, plan: Plan, names: Mapping[str, str]) -> Iterat
                 piece.who,
                 piece.start,
                 piece.end,
-                words.format(machine=names.get(setup.machine, setup.machine)),
+                words.format(machine=_in_sentence(setup.machine)),
                 setup.step,
                 product[setup.step],
                 setup.kind,
                 setup.machine,
                 latest,
             )
+
+
+def _in_sentence(name: str) -> str:
+    """Return a name as it stands within a sentence: “the compressor machine”, but “the XB 2”."""
+    return name if name[1:2].isupper() or name[1:2].isdigit() else name[:1].lower() + name[1:]
