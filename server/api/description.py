@@ -42,6 +42,7 @@ _MADE: Final[Mapping[str, tuple[str, str]]] = {
     "VesselOut": ("vessel_id", "id"),
     "NoteOut": ("note_id", "id"),
     "LotDetail": ("lot_id", "id"),
+    "PlanOut": ("plan_id", "id"),
     "IngredientDetail": ("slug", "slug"),
 }
 """By which parameter of an address what was made is found again, and where its answer says it."""

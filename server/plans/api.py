@@ -87,7 +87,7 @@ def change_workplace(
 @router.get("/plans", response=Page[PlanSummary])
 def plans(request: HttpRequest, wanted: Query[PageQuery]) -> Page[PlanSummary]:
     """Return the kitchen's plans, the last changed first."""
-    rows = Plan.objects.of(kitchen_of(request)).defer("answer", "previous")
+    rows = Plan.objects.of(kitchen_of(request)).filter(put_away=False).defer("answer", "previous")
     return page_of(rows, wanted, serialize_summary)
 
 
@@ -132,11 +132,10 @@ def change(
 
 @router.delete("/plans/{plan_id}", response={204: None})
 def remove(request: HttpRequest, plan_id: int) -> Status[None]:
-    """Throw a draft away; a plan that was started is a record and stays."""
+    """Put a plan away; it stays a record."""
     found = plan_by_id(kitchen_of(request), plan_id)
-    if found.state == Plan.State.STARTED:
-        raise PlanError("plan-is-record", name=found.name)
-    found.delete()
+    found.put_away = True
+    found.save(update_fields=["put_away"])
     return Status(204, None)
 
 

@@ -48,6 +48,7 @@ class Plan(KitchenOwned):
     """The answer before that, whose steps are shown as ghosts."""
     answer_of = models.PositiveIntegerField(default=0)
     """The version that the answer is of."""
+    put_away = models.BooleanField(default=False)
     version = models.PositiveIntegerField(default=1)
     changed_at = models.DateTimeField(auto_now=True)
     made_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")

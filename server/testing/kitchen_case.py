@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import json
+from datetime import timedelta
 from typing import Any, ClassVar
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
+from django.utils import timezone
 
 from batches.models import Batch, Tub
 from batches.record import begin_batch
@@ -19,6 +21,7 @@ from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note
 from mixes.schemas import DraftToSave
+from plans.models import Plan
 from stock.lots import receive_lot
 from stock.models import Lot
 from stock.schemas import NewLot
@@ -56,6 +59,31 @@ def own_syrup(person: Person) -> Lot:
     return receive_lot(person, NewLot(ingredient=syrup.slug, typed="500 g"))
 
 
+def planned(person: Person, mix: Mix) -> Plan:
+    """Make a plan that was started, with its first step and a change that would help."""
+    now = timezone.now().replace(tzinfo=None, second=0, microsecond=0)
+    origin = now - timedelta(minutes=now.minute % 5)
+    service = {
+        "id": "s1", "name": mix.name, "mix": mix.pk, "by": "litres", "amount": "1 l", "fresh": False, "lot": None,
+        "base": "", "at": (origin + timedelta(hours=30)).isoformat(),
+    }  # fmt: skip
+    weigh = {
+        "id": "s1.weigh", "product": "s1", "kind": "weigh", "title": f"Weigh {mix.name}", "start": 600, "end": 610,
+        "option": 0, "machine": None, "people": [{"who": person.name, "start": 600, "end": 610}], "uses": {}, "slip": 0,
+        "held_by": "", "waits": [], "safety": False, "pinned": False, "begun": False,
+    }  # fmt: skip
+    helping = {"change": {"kind": "more_hands", "like": person.name, "id": "somebody"}, "said": "Somebody more"}
+    answer = {
+        "origin": origin.isoformat(), "horizon": 2880, "now": None, "status": "feasible", "verdict": "On time.",
+        "beside": "", "products": {"s1": mix.name}, "people": {person.name: [[0, 2880]]}, "machines": [], "places": {},
+        "steps": [weigh], "setups": [], "tasks": [], "services": [], "would_help": [helping], "refuted": [],
+        "seconds": 0.1,
+    }  # fmt: skip
+    return Plan.objects.create(
+        kitchen=person.kitchen, name=f"{person.name} day", state="started", services=[service], answer=answer
+    )
+
+
 def _churn(person: Person) -> Machine:
     return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
 
@@ -80,6 +108,8 @@ class KitchenCase(TestCase):
     their_place: ClassVar[Place]
     our_vessel: ClassVar[Vessel]
     their_vessel: ClassVar[Vessel]
+    our_plan: ClassVar[Plan]
+    their_plan: ClassVar[Plan]
     our_note: ClassVar[Note]
     their_note: ClassVar[Note]
 
@@ -102,6 +132,9 @@ class KitchenCase(TestCase):
         cls.our_vessel, cls.their_vessel = (
             Vessel.objects.create(kitchen=person.kitchen, name="Litre tub", diameter_mm=110, height_mm=85)
             for person in people
+        )
+        cls.our_plan, cls.their_plan = (
+            planned(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
         )
         cls.our_note, cls.their_note = (
             Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people

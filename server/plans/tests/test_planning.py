@@ -114,7 +114,9 @@ class PlanningTest(PlanCase):
         self.assertTrue(again[churn["id"]]["begun"])
         self.assertEqual(self.plan["previous"]["steps"], before["steps"])
         self.assertEqual(PlanEvent.objects.filter(plan__kitchen=self.ours.kitchen).count(), 1)
-        self.assertEqual(self.send("DELETE", self.at_plan)[1]["type"], "/problems/plan-is-record")
+        self.good("DELETE", self.at_plan, wanted=204)
+        self.assertNotIn(self.plan["id"], [one["id"] for one in self.good("GET", "/plans")["items"]])
+        self.assertEqual(self.good("GET", self.at_plan)["name"], "Saturday")
 
     def test_somebody_gone_and_back(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")
