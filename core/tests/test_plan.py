@@ -279,3 +279,58 @@ def test_a_calendar_file_has_an_event_for_each_piece_of_work() -> None:
         assert {event["SEQUENCE"] for event in events} == {3}
         assert all(event.walk("VALARM") for event in events)
         assert str(events[0]["SUMMARY"]).endswith(f"({names['ada']})")
+
+
+def test_a_crowded_machine_is_named() -> None:
+    one = json.loads(asked("plan_one_custard"))
+    bowl = {**one["machines"][0], "wash_always": True, "ready_min": 720, "ready_since": None}
+    mixes = [
+        {**one["mixes"][0], "id": name, "name": name, "runs": 2, "machines": [bowl["id"]]} for name in ("tea", "oat")
+    ]
+    report = plan_report(asked("plan_one_custard", machines=[bowl], mixes=mixes, time_limit_s=10))
+    assert report["status"] == "impossible"
+    assert "would be busy for" in report["why"]["said"]
+    assert "with 4 runs" in report["why"]["said"]
+
+
+def test_a_machine_that_stays_ready_only_for_a_while_is_made_ready_late() -> None:
+    one = json.loads(asked("plan_one_custard"))
+    iced = {**one["machines"][0], "ready_min": 15, "ready_max_min": 20, "ready_since": None}
+    data = asked("plan_one_custard", machines=[iced], zone="Europe/Vienna")
+    report = plan_report(data)
+    ready = next(setup for setup in report["setups"] if setup["kind"] == "ready")
+    assert 15 <= ready["end"] - ready["start"] <= 20
+    plan = plan_in(report)
+    long = [replace(one, start=one.start - 60) if one.kind == "ready" else one for one in plan.setups]
+    assert "stands ready" in "; ".join(faults_of(read_plan(data), Plan(plan.steps, tuple(long))))
+    off = asked("plan_one_custard", machines=[{**iced, "off": [[0, 1440]]}])
+    assert plan_report(off)["status"] == "impossible"
+
+
+def test_mixes_that_share_a_base_heat_and_cool_it_once() -> None:
+    one = json.loads(asked("plan_one_custard"))
+    mixes = [{**one["mixes"][0], "id": name, "name": name.title(), "base": "white"} for name in ("tea", "oat")]
+    data = asked("plan_one_custard", mixes=mixes)
+    problem = read_plan(data)
+    ids = [step.id for step in problem.steps]
+    assert ids[:4] == ["white.weigh", "white.cook", "white.cool", "white.age"]
+    assert [name for name in ids if name.startswith("tea")][:2] == ["tea.flavour", "tea.churn.1"]
+    assert problem.products["white"] == "Base of Tea and Oat"
+    report = plan_report(data)
+    assert report["status"] == "optimal"
+    kinds = [step["id"] for step in report["steps"] if step["id"].endswith(".cook")]
+    assert kinds == ["white.cook"]
+    other = [mixes[0], {**mixes[1], "way": "syrup"}]
+    with pytest.raises(PlanError, match="another way"):
+        read_plan(asked("plan_one_custard", mixes=other))
+
+
+def test_a_bucket_hardens_and_a_kitchen_without_a_bath_cools_otherwise() -> None:
+    one = json.loads(asked("plan_one_custard"))
+    places = [{"id": "bucket", "capacity": 1}, *(place for place in one["places"] if place["id"] != "ice-bath")]
+    stands = {**one["mixes"][0], "cool": "stand-then-fridge", "minutes": {"cool": 150}}
+    problem = read_plan(asked("plan_one_custard", places=places, mixes=[stands]))
+    steps = {step.kind: step for step in problem.steps}
+    assert [use.place for use in steps["cool"].options[0].uses] == ["fridge"]
+    assert steps["cool"].options[0].least == 150
+    assert "bucket" in [use.place for option in steps["harden"].options for use in option.uses]

@@ -30,6 +30,10 @@ from mixes.listing import set_marks
 from mixes.models import Mix, Note, Revision
 from mixes.revisions import keep_revision
 from mixes.schemas import DraftToSave
+from plans.actions import add_service, begin_plan
+from plans.planning_job import plan_at_once
+from plans.schemas import NewPlan, WorkplaceIn
+from plans.workplace import save_workplace
 from stock.lots import receive_lot
 from stock.models import Lot, Movement
 from stock.schemas import LotShare, NewLot
@@ -67,6 +71,7 @@ def make_demo() -> Kitchen:
         set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
         for text in marks["notes"]:
             Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
+    _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
     return kitchen
 
 
@@ -126,6 +131,16 @@ def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:
         if typed == lines:
             goes_on_from = kept.number
     _save(mix, lines, goes_on_from)
+
+
+def _plan(keeper: Person, planned: dict[str, Any]) -> None:
+    """Say who works when and with what, and plan the board of tomorrow as somebody would type it."""
+    kitchen = keeper.kitchen
+    save_workplace(kitchen, 0, WorkplaceIn.model_validate(planned["workplace"]))
+    plan = begin_plan(keeper, NewPlan(name=planned["name"]))
+    for text in planned["services"]:
+        plan = add_service(kitchen, plan.pk, text)
+    plan_at_once(plan)
 
 
 def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:

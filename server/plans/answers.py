@@ -17,15 +17,17 @@ from jalebi_core.production.schedule.slack import slips
 from jalebi_core.production.schedule.solving import Solved
 from jalebi_core.production.schedule.tasks import tasks_of
 from plans.schemas import (
+    ClockChange,
     DuePlanned,
     HelpPlanned,
     PiecePlanned,
     PlanAnswer,
+    Presence,
     SetupPlanned,
     StepPlanned,
     TaskPlanned,
 )
-from plans.times import clock_of, zone_called
+from plans.times import clock_changes, clock_of, zone_called
 
 
 @dataclass(frozen=True)
@@ -63,11 +65,16 @@ def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
         origin=asked.origin,
         horizon=problem.horizon,
         now=problem.replanning.now if problem.replanning else None,
+        clock_changes=[
+            ClockChange(minute=minute, by=by) for minute, by in clock_changes(asked.origin, asked.zone, problem.horizon)
+        ],
         status=solved.status,
         verdict=said,
         beside=beside,
         products=dict(problem.products),
-        people={person.id: list(person.shifts) for person in problem.people},
+        people={
+            person.id: [Presence(start=start, end=end) for start, end in person.shifts] for person in problem.people
+        },
         machines=[machine.id for machine in problem.machines],
         places=dict(problem.places),
         steps=_steps(asked, plan) if solved.plan else [],

@@ -29,6 +29,8 @@ _AHEAD: Final = timedelta(days=3)
 _AFTER_MIN: Final = 1440
 """After the last service: how late all of it may be at most, with the washing."""
 _BUCKET_KINDS: Final = ("ice-and-salt", "bag")
+_STAYS_READY: Final = 3
+"""Ice is not packed, nor a compressor left running, for longer than so many times what it takes."""
 _LIMIT_S: Final = 20
 
 
@@ -164,6 +166,7 @@ def _machine(
         "ready_since": since if since is None or since <= 0 else None,
         "run_uses": [{"place": "motor", "units": 1}] if freezes and at.motors else [],
         "off": off,
+        "ready_max_min": None if freezes else max(one.ready_min, 1) * _STAYS_READY,
     }
 
 

@@ -57,6 +57,16 @@ def planning_job(job: Job, report: Report) -> Any:
     return found
 
 
+def plan_at_once(plan: Plan) -> None:
+    """Look for a plan here and now and keep it: for what is made without a worker, such as the demo."""
+    from jalebi_core.production.schedule.solving import solve
+
+    built = build(plan, anew=False)
+    asked = Asked(built.content, built.origin, built.zone)
+    found = answer_of(asked, solve(asked.problem)).model_dump(mode="json")
+    keep_answer(plan.kitchen, plan.pk, plan.version, found)
+
+
 @transaction.atomic
 def keep_answer(kitchen: Kitchen, plan_id: int, version: int, answer: dict[str, Any]) -> None:
     """Keep an answer with its plan, the one before it beside it; an answer to an older question is let go."""

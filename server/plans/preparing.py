@@ -41,7 +41,7 @@ def preparing(kitchen: Kitchen, plan: Plan, built: Built) -> Preparing:
             WeighedFor(
                 service=number,
                 name=names[number],
-                lines=[f"{line.typed} {line.unit} {line.name}" for line in sized.lines],
+                lines=[f"{line.typed}\N{NO-BREAK SPACE}{line.unit} {line.name}" for line in sized.lines],
             )
             for number, sized in built.sized.items()
             if number not in lots

@@ -226,17 +226,35 @@ class DuePlanned(BaseModel):
     late: int
 
 
+class ClockChange(BaseModel):
+    """A minute at which the clock is put on by so many minutes, or back."""
+
+    minute: int
+    by: int
+
+
+class Presence(BaseModel):
+    """A while that somebody is there."""
+
+    start: int
+    end: int
+
+
 class PlanAnswer(BaseModel):
-    """What was found for a plan: the verdict first, then every step; minutes count from ``origin``, a local time."""
+    """What was found for a plan: the verdict first, then every step; minutes count from ``origin``, a local time.
+
+    ``clock_changes`` are minutes at which the clock is put on by so many minutes, or back.
+    """
 
     origin: datetime
     horizon: int
     now: int | None
+    clock_changes: list[ClockChange]
     status: str
     verdict: str
     beside: str
     products: dict[str, str]
-    people: dict[str, list[tuple[int, int]]]
+    people: dict[str, list[Presence]]
     machines: list[str]
     places: dict[str, int]
     steps: list[StepPlanned]

@@ -27,6 +27,7 @@ from plans.schemas import ServiceIn
 
 _USUAL_TUB_L: Final = 0.5
 _MOST_RUNS: Final = 12
+_RUNS_BEFORE_ICE: Final = 3
 _PREFREEZE_H: Final = 24.0
 
 
@@ -74,7 +75,7 @@ def size_service(kitchen: Kitchen, mix: Mix, service: ServiceIn) -> Sized:
     needed: dict[str, float] = {}
     for line in whole.lines:
         needed[line.ingredient.slug] = needed.get(line.ingredient.slug, 0.0) + line.grams
-    churning = [] if read.style == "no-churn" else _churning(kitchen, whole, mix.name)
+    churning = [] if read.style == "no-churn" else _churning(kitchen, whole, mix.name, mix.machine_id)
     return Sized(
         style=read.style or "",
         grams=max(round(sum(line.grams for line in whole.base)), 1),
@@ -87,7 +88,11 @@ def size_service(kitchen: Kitchen, mix: Mix, service: ServiceIn) -> Sized:
     )
 
 
-def _churning(kitchen: Kitchen, mix: CoreMix, name: str) -> list[Churning]:
+def _churning(kitchen: Kitchen, mix: CoreMix, name: str, meant_for: int | None) -> list[Churning]:
+    """Return the machines that need the fewest runs.
+
+    Ice and salt are for mixes that are meant for them, and for what nothing else holds.
+    """
     found = [
         one
         for number, machine in machines_of(kitchen).items()
@@ -95,6 +100,8 @@ def _churning(kitchen: Kitchen, mix: CoreMix, name: str) -> list[Churning]:
     ]
     if not found:
         raise PlanError("plan-no-machine", mix=name)
+    wanted = [one for one in found if one.machine == meant_for or not one.ice_g]
+    found = [one for one in wanted if one.runs <= _RUNS_BEFORE_ICE] or found
     fewest = min(one.runs for one in found)
     if fewest > _MOST_RUNS:
         raise PlanError("plan-too-many-runs", mix=name, runs=fewest, most=_MOST_RUNS)

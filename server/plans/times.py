@@ -54,3 +54,16 @@ def clock_of(origin: datetime, zone: ZoneInfo | None) -> Callable[[int], str]:
 def minute_of(origin: datetime, zone: ZoneInfo | None, at: datetime) -> int:
     """Return the minute of a local time."""
     return minutes_between(origin, local(at), zone)
+
+
+def clock_changes(origin: datetime, zone: ZoneInfo | None, horizon: int) -> list[tuple[int, int]]:
+    """Return the minutes at which the clock is put on or back, and by how many minutes, to the quarter of an hour."""
+    if zone is None:
+        return []
+    found, offset = [], 0
+    for minute in range(0, horizon + 1, 15):
+        apart = int((time_at(origin, zone, minute) - origin).total_seconds() // 60) - minute
+        if apart != offset:
+            found.append((minute, apart - offset))
+            offset = apart
+    return found

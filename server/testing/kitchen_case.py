@@ -74,8 +74,9 @@ def planned(person: Person, mix: Mix) -> Plan:
     }  # fmt: skip
     helping = {"change": {"kind": "more_hands", "like": person.name, "id": "somebody"}, "said": "Somebody more"}
     answer = {
-        "origin": origin.isoformat(), "horizon": 2880, "now": None, "status": "feasible", "verdict": "On time.",
-        "beside": "", "products": {"s1": mix.name}, "people": {person.name: [[0, 2880]]}, "machines": [], "places": {},
+        "origin": origin.isoformat(), "horizon": 2880, "now": None, "clock_changes": [], "status": "feasible",
+        "verdict": "On time.", "beside": "", "products": {"s1": mix.name},
+        "people": {person.name: [{"start": 0, "end": 2880}]}, "machines": [], "places": {},
         "steps": [weigh], "setups": [], "tasks": [], "services": [], "would_help": [helping], "refuted": [],
         "seconds": 0.1,
     }  # fmt: skip

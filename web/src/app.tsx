@@ -19,6 +19,8 @@ const NewPreparation = lazy(() => import("./stations/shelf/preparation/preparati
 const EditPreparation = lazy(() => import("./stations/shelf/preparation/preparation").then(({ EditPreparation }) => ({ default: EditPreparation })));
 const Batches = lazy(() => import("./stations/batches/batches").then(({ Batches }) => ({ default: Batches })));
 const BatchSheet = lazy(() => import("./stations/batches/batch-sheet").then(({ BatchSheet }) => ({ default: BatchSheet })));
+const Plans = lazy(() => import("./stations/plan/plans").then(({ Plans }) => ({ default: Plans })));
+const PlanPage = lazy(() => import("./stations/plan/plan").then(({ PlanPage }) => ({ default: PlanPage })));
 const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ KitchenPage }) => ({ default: KitchenPage })));
 
 /** Nobody gets past the door; behind it every station has an address of its own. */
@@ -67,6 +69,8 @@ function Stations() {
           <Route path="/bench/:mixId" element={<Bench />} />
           <Route path="/batches" element={<Batches />} />
           <Route path="/batches/:batchId" element={<BatchSheet />} />
+          <Route path="/plan" element={<Plans />} />
+          <Route path="/plan/:planId" element={<PlanPage />} />
           <Route path="/kitchen/:room?" element={<KitchenPage />} />
           <Route path="*" element={<Navigate to="/bench" replace />} />
         </Routes>

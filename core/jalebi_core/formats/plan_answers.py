@@ -155,8 +155,22 @@ def _why(problem: Problem, solved: Solved, late: Mapping[str, int], says: Clock)
     said = [sentence for step in problem.steps if late.get(step.id) and (sentence := _chain(problem, step, says))]
     if not said:
         names = ", ".join(problem.products[product] for product in dict.fromkeys(products)) or "All of it"
-        said = [f"{names}: hands, machines and places are taken by one another; no order of the work is on time."]
+        order = "hands, machines and places are taken by one another; no order of the work is on time"
+        said = [_crowded(problem) or f"{names}: {order}."]
     return {"products": list(dict.fromkeys(products)), "said": " ".join(said)}
+
+
+def _crowded(problem: Problem) -> str | None:
+    """Return that a machine has more to do than there is time for, with what it is made ready and washed in."""
+    last = max((step.due for step in problem.steps if step.due is not None), default=0)
+    for machine in problem.machines:
+        runs = [step for step in problem.steps if {option.machine for option in step.options} == {machine.id}]
+        each = machine.ready_min + machine.wash_min if machine.wash_always else 0
+        takes = sum(min(option.least for option in run.options) + each for run in runs)
+        if len(runs) > 1 and takes > last - problem.now:
+            left = hours(last - problem.now)
+            return f"{machine.id} would be busy for {hours(takes)} with {len(runs)} runs, and there are {left} left."
+    return None
 
 
 def _chain(problem: Problem, due: Step, says: Clock) -> str | None:

@@ -142,7 +142,7 @@ def _content(data: bytes) -> dict[str, Any]:
 
 _MACHINE: Final = {
     "churn_min", "wash_min", "dirty_max_min", "wash_always", "ready_min", "ready_hands_min", "ready_uses",
-    "ready_since", "run_uses", "off",
+    "ready_since", "run_uses", "off", "ready_max_min",
 }  # fmt: skip
 _STEP: Final = {"product", "kind", "options", "carries", "earliest", "latest", "due"}
 
@@ -161,6 +161,7 @@ def _machine(data: Mapping[str, Any], places: Mapping[str, int]) -> Machine:
         None if since is None else whole(data, "ready_since", None, -MOST_MINUTES, MOST_MINUTES),
         uses(data, "run_uses", places),
         tuple(span(one, f"when {data['id']} is off", -MOST_MINUTES) for one in listed(data, "off")),
+        whole_or_none(data, "ready_max_min"),
     )
 
 

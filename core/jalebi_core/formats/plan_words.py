@@ -35,6 +35,13 @@ _NOUNS: Final = {
     "thaw": "thawing", "whip": "whipping", "blend": "blending", "flavour": "flavouring", "reduce": "reducing",
     "steep": "steeping", "macerate": "macerating",
 }  # fmt: skip
+_OWN_WORDS: Final = {
+    "ages at least, keeps at most": "The base ages for {least} at least and keeps for {most} at most",
+    "from the fridge straight into the machine": "It goes from the fridge straight into the machine",
+    "never thaws in between": "It stays frozen from here on: what has thawed is never frozen again",
+    "tempers straight from the freezer": "It tempers straight from the freezer",
+    "cold base goes into the fridge at once": "Cold base goes into the fridge at once",
+}
 _ROOM: Final = {
     "burner": "{n} burners", "ice-bath": "{n} ice baths", "motor": "{n} motors for the bowls", "bucket": "{n} buckets",
     "fridge": "{l} L free in the fridge", "freezer": "{l} L free in the freezer", "blast": "{l} L in the blast chiller",
@@ -115,7 +122,12 @@ def say_waits(problem: Problem, step: str) -> list[str]:
         if lag.after == step and not lag.to_end and lag.why:
             before = _NOUNS.get(kinds[lag.before], kinds[lag.before])
             after = f"after the {'start' if lag.from_start else 'end'} of {before}"
-            found.append(f"{_span(lag.least, lag.most)} {after}: {lag.why}")
+            own = _OWN_WORDS.get(lag.why) if lag.most is not None else None
+            found.append(
+                own.format(least=hours(lag.least), most=hours(lag.most or 0))
+                if own
+                else f"{_span(lag.least, lag.most)} {after}: {lag.why}"
+            )
     return found
 
 

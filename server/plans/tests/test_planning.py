@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import DatabaseError, transaction
 
 from batches.batch_lots import put_aside
 from batches.tub_schemas import PutAside
@@ -114,6 +115,8 @@ class PlanningTest(PlanCase):
         self.assertTrue(again[churn["id"]]["begun"])
         self.assertEqual(self.plan["previous"]["steps"], before["steps"])
         self.assertEqual(PlanEvent.objects.filter(plan__kitchen=self.ours.kitchen).count(), 1)
+        with self.assertRaises(DatabaseError), transaction.atomic():
+            PlanEvent.objects.filter(plan=self.plan["id"]).update(minute=1)
         self.good("DELETE", self.at_plan, wanted=204)
         self.assertNotIn(self.plan["id"], [one["id"] for one in self.good("GET", "/plans")["items"]])
         self.assertEqual(self.good("GET", self.at_plan)["name"], "Saturday")
@@ -234,6 +237,7 @@ class PlanningTest(PlanCase):
         answer = self.solve()
         due = answer["services"][0]["due"]
         self.assertEqual(due, 23 * 60)
+        self.assertEqual(answer["clock_changes"], [{"minute": 14 * 60, "by": 60}])
         self.assertEqual(ZoneInfo(zoned["zone"]).key, "Europe/Vienna")
 
 

@@ -8,6 +8,7 @@ import { SignOut } from "./sign-out";
 const STATIONS = [
   { to: "/shelf", name: "Shelf" },
   { to: "/bench", name: "Bench" },
+  { to: "/plan", name: "Plan" },
   { to: "/batches", name: "Batches" },
 ];
 

@@ -226,6 +226,8 @@ def _ready(
     if ready is None:
         yield f"{machine.id} is not made ready for {run.id}"
         return
+    if machine.ready_max_min is not None and ready.end - ready.start > machine.ready_max_min:
+        yield f"{machine.id} stands ready for {ready.end - ready.start} min before {run.id}"
     if ready.end != run.start or ready.end - ready.start < machine.ready_min:
         yield f"{machine.id} is made ready from {ready.start} to {ready.end} for {run.id} at {run.start}"
     if ready.start < max(problem.now, 0 if after is None else after):

@@ -147,6 +147,25 @@ class Model:
             later = self.bent.expression if bend and (bend.kind, bend.of) == ("serve_later", step.id) else 0
             self.cp.add(minutes <= later).only_enforce_if(self.on_time)
 
+    def hints(self) -> dict[int, int]:
+        """Return where the plan before had its steps, and who did them, as values to begin the search from."""
+        previous = self.problem.replanning.previous if self.problem.replanning else {}
+        found: dict[int, int] = {}
+        for step in self.problem.steps:
+            before = previous.get(step.id)
+            if before is None or step.id in self.problem.begun or not 0 <= before.option < len(step.options):
+                continue
+            found |= {
+                self.start[step.id].index: before.start // self.unit,
+                self.end[step.id].index: before.end // self.unit,
+            }
+            for number, literal in enumerate(self.chosen[step.id]):
+                found[literal.index] = int(number == before.option)
+            who = [piece.who for piece in sorted(before.people, key=lambda piece: piece.start)]
+            for name, piece in zip(who, self.pieces[step.id, before.option], strict=False):
+                found |= {takes.index: int(taker == name) for taker, takes in piece.takers}
+        return found
+
     def _late(self, step: Step) -> Any:
         late = self.cp.new_int_var(0, self.horizon, f"{step.id} late")
         self.cp.add(late >= self.start[step.id] - (step.due or 0) // self.unit)
@@ -362,6 +381,7 @@ def _unit(problem: Problem) -> int:
                 machine.ready_min,
                 machine.ready_hands_min,
                 machine.ready_since or 0,
+                machine.ready_max_min or 0,
                 *chain.from_iterable(machine.off),
             )
         ),

@@ -84,6 +84,7 @@ class Machine:
     dirty_max_min : the longest it may stand dirty; also the longest gap between runs that continue
     ready_since : it is ready from then, None where it has to be made ready
     off : from when to when it may not run: it is out, or too loud then
+    ready_max_min : how long it stays ready: ice melts, a compressor is not left running; None for as long as one likes
     """
 
     id: str
@@ -97,6 +98,7 @@ class Machine:
     ready_since: int | None = None
     run_uses: tuple[Use, ...] = ()
     off: tuple[tuple[int, int], ...] = ()
+    ready_max_min: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -139,6 +139,8 @@ class _Runs:
                 for piece in readied.people
             ]
         else:
+            if machine.ready_max_min is not None:
+                self.cp.add(end - start <= machine.ready_max_min // unit).only_enforce_if(wanted)
             self.cp.add(start >= after).only_enforce_if(wanted)
             self.cp.add(start >= model.now).only_enforce_if(wanted)
             model.hold(machine.ready_uses, start, end, wanted)

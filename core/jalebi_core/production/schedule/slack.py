@@ -174,6 +174,8 @@ class _Bounds:
                     ready = _setup_name(readied)
                     yield self._bound(f"{ready}>", f"{run.id}>", -machine.ready_min, "machine", machine.id)
                     yield self._bound(f"{ready}<", f"{run.id}>", 0, "machine", machine.id)
+                    if machine.ready_max_min is not None:
+                        yield self._bound(f"{run.id}>", f"{ready}>", machine.ready_max_min, "machine", machine.id)
                     yield self._bound(f"{run.id}>", f"{ready}<", 0, "machine", machine.id)
                 for begin, _end in machine.off:
                     if run.end <= begin:

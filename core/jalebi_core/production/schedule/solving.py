@@ -18,6 +18,7 @@ from jalebi_core.production.schedule.problem import (
     reassigned,
     washes,
 )
+from jalebi_core.production.schedule.readying import made_ready_late
 from jalebi_core.production.schedule.runs import model_of
 
 _VALUE: Final = {
@@ -92,7 +93,8 @@ def solve(problem: Problem, tell: Tell = _silent) -> Solved:
         levels.append(search.level(aim, search.run(on_time=is_on_time, aim=aim)))
     proved = all(level.proved for level in levels)
     status = ("optimal" if proved else "feasible") if is_on_time else "impossible" if refuted else "unknown"
-    return Solved(status, search.best, tuple(levels), _since(began))
+    best = None if search.best is None else made_ready_late(problem, search.best)
+    return Solved(status, best, tuple(levels), _since(began))
 
 
 def _since(began: float) -> float:
@@ -138,7 +140,7 @@ class _Search:
     def __init__(self, model: Model, deadline: float, tell: Tell) -> None:
         self.model, self.deadline, self.tell = model, deadline, tell
         self.best: Plan | None = None
-        self._values: dict[int, int] = {}
+        self._values: dict[int, int] = model.hints()
 
     def fix(self, aim: Aim, value: int | None) -> None:
         """Hold a level at what it has reached."""

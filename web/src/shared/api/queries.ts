@@ -230,3 +230,21 @@ export const batchQuery = (id: number) =>
     queryKey: ["batch", id],
     queryFn: () => answer(api.GET("/batches/{batch_id}", { params: { path: { batch_id: id } } })),
   });
+
+export const plansQuery = queryOptions({
+  queryKey: ["plans"],
+  queryFn: () => everyPage((page) => answer(api.GET("/plans", { params: { query: page } }))),
+});
+
+/** A plan; somebody else may be at it too, so it is looked at again now and then. */
+export const planQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["plan", id],
+    queryFn: () => answer(api.GET("/plans/{plan_id}", { params: { path: { plan_id: id } } })),
+    refetchInterval: 10_000,
+  });
+
+export const workplaceQuery = queryOptions({
+  queryKey: ["workplace"],
+  queryFn: () => answer(api.GET("/workplace")),
+});

@@ -7325,6 +7325,16 @@ export interface components {
             count: number;
         };
         /**
+         * ClockChange
+         * @description A minute at which the clock is put on by so many minutes, or back.
+         */
+        ClockChange: {
+            /** Minute */
+            minute: number;
+            /** By */
+            by: number;
+        };
+        /**
          * DuePlanned
          * @description A service: when it is due, and by how many minutes it is late.
          */
@@ -7365,6 +7375,8 @@ export interface components {
         /**
          * PlanAnswer
          * @description What was found for a plan: the verdict first, then every step; minutes count from ``origin``, a local time.
+         *
+         *     ``clock_changes`` are minutes at which the clock is put on by so many minutes, or back.
          */
         PlanAnswer: {
             /**
@@ -7376,6 +7388,8 @@ export interface components {
             horizon: number;
             /** Now */
             now: number | null;
+            /** Clock Changes */
+            clock_changes: components["schemas"]["ClockChange"][];
             /** Status */
             status: string;
             /** Verdict */
@@ -7388,10 +7402,7 @@ export interface components {
             };
             /** People */
             people: {
-                [key: string]: [
-                    number,
-                    number
-                ][];
+                [key: string]: components["schemas"]["Presence"][];
             };
             /** Machines */
             machines: string[];
@@ -7452,6 +7463,16 @@ export interface components {
             previous: components["schemas"]["PlanAnswer"] | null;
             /** Stale */
             stale: boolean;
+        };
+        /**
+         * Presence
+         * @description A while that somebody is there.
+         */
+        Presence: {
+            /** Start */
+            start: number;
+            /** End */
+            end: number;
         };
         /**
          * ServiceOut

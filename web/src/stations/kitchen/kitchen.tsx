@@ -4,6 +4,7 @@ import { Navigate, NavLink, useParams } from "react-router";
 import { useKitchen } from "../../shared/api/kitchen";
 import { StationHead } from "../../ui/frame";
 import { BalanceRoom } from "./balance-room";
+import { HoursRoom } from "./hours-room";
 import { MachinesRoom } from "./machines-room";
 import { PeopleRoom } from "./people-room";
 import { RestrictionsRoom } from "./restrictions-room";
@@ -12,6 +13,7 @@ import { UnitsRoom } from "./units-room";
 
 const ROOMS: { key: string; name: string; Room: ComponentType }[] = [
   { key: "machines", name: "Machines and places", Room: MachinesRoom },
+  { key: "hours", name: "People’s hours and places", Room: HoursRoom },
   { key: "units", name: "Units and region", Room: UnitsRoom },
   { key: "scales", name: "Scales and losses", Room: ScalesRoom },
   { key: "restrictions", name: "Whom it must suit", Room: RestrictionsRoom },

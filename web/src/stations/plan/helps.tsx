@@ -1,0 +1,32 @@
+import { listed } from "../../shared/format/numbers";
+import { Button } from "../../ui/button";
+import { usePlan } from "./use-plan";
+
+/** Where not all can be on time: what alone would help, each proved, and what is proved useless. */
+export function Helps() {
+  const { plan, shown, help, takeBack } = usePlan();
+  const helps = shown?.would_help ?? [];
+  return (
+    <>
+      {helps.length > 0 && (
+        <div className="flex flex-wrap items-center gap-2">
+          <span>One of these alone would make everything on time:</span>
+          {helps.map((one) => (
+            <Button key={one.said} disabled={plan.from_file && one.change.kind !== "more_hands"} onClick={() => help(one.change)}>
+              {one.said}
+            </Button>
+          ))}
+        </div>
+      )}
+      {shown && shown.refuted.length > 0 && <p className="text-sm text-muted">Proved not to help, however much of it: {listed(shown.refuted)}.</p>}
+      {plan.mishaps.length > 0 && (
+        <p className="text-sm">
+          For this plan alone: {listed(plan.mishaps)}.{" "}
+          <button type="button" className="underline" onClick={takeBack}>
+            Take the last one back
+          </button>
+        </p>
+      )}
+    </>
+  );
+}
