@@ -154,6 +154,23 @@ def to_pot(page: Page) -> None:
     page.get_by_text("in the salted ice bath", exact=True).wait_for()
 
 
+def to_plan(page: Page) -> None:
+    """The demo's plan, looked for where that has not been done yet."""
+    to_station(page, "Plan")
+    page.get_by_role("link", name="The weekend board").click()
+    page.get_by_role("heading", name="The weekend board", level=1).wait_for()
+    if page.get_by_role("button", name="Plan it").is_visible():
+        page.get_by_role("button", name="Plan it").click()
+    page.get_by_role("list", name="Tasks").wait_for()
+
+
+def to_hours(page: Page) -> None:
+    """Who is there when."""
+    to_kitchen(page)
+    page.get_by_role("link", name="People’s hours and places").click()
+    page.get_by_text("Who is there when").wait_for()
+
+
 def to_batches(page: Page) -> None:
     """The list of batches."""
     to_station(page, "Batches")

@@ -16,6 +16,7 @@ from browser.pages import (
     to_costs,
     to_figures,
     to_glut,
+    to_hours,
     to_ice,
     to_kitchen,
     to_label,
@@ -27,6 +28,7 @@ from browser.pages import (
     to_over_time,
     to_paste,
     to_people,
+    to_plan,
     to_pot,
     to_preparation,
     to_recipe,
@@ -60,7 +62,7 @@ def in_dark(page: Page) -> None:
 
 VIEWS = (
     *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
-    *(to_kitchen, to_units, to_people, to_over_time),
+    *(to_kitchen, to_units, to_people, to_over_time, to_plan, to_hours),
 )
 
 

@@ -20,12 +20,11 @@ from browser.pages import (
     to_mixes,
     to_over_time,
     to_paste,
+    to_plan,
     to_preparation,
-    to_revisions,
     to_run,
     to_sheet,
     to_shelf,
-    to_size,
 )
 
 from .demo_server import DemoServer, demo_server
@@ -43,12 +42,12 @@ _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("bench", to_advice, _DESK),
     ("bench-dark", to_bench, _DESK),
     ("bench-phone", to_bench, _PHONE),
-    ("size", to_size, _DESK),
-    ("revisions", to_revisions, _DESK),
     ("over-time", to_over_time, _DESK),
     ("run", to_run, _DESK),
     ("balance", to_balance, _DESK),
     ("label", to_label, _DESK),
+    ("plan", to_plan, _DESK),
+    ("plan-phone", to_plan, _PHONE),
     ("paste", to_paste, _DESK),
     ("shelf", to_shelf, _DESK),
     ("lot", to_lot, _DESK),

@@ -15,8 +15,10 @@ from conftest import REFERENCE
 from jalebi_core.formats.plan_answers import expanded, plan_report
 from jalebi_core.formats.plan_calendar import CalendarOf, plan_calendar
 from jalebi_core.formats.plan_file import read_plan
+from jalebi_core.formats.plan_words import say_overdue
 from jalebi_core.model.errors import PlanError
 from jalebi_core.production.schedule.checker import faults_of
+from jalebi_core.production.schedule.forgiving import forgiven, overdue_waits
 from jalebi_core.production.schedule.problem import (
     Piece,
     PlacedStep,
@@ -28,6 +30,7 @@ from jalebi_core.production.schedule.problem import (
     washes,
 )
 from jalebi_core.production.schedule.slack import slips
+from jalebi_core.production.schedule.solving import solve
 from jalebi_core.production.schedule.tasks import tasks_of
 
 PLANS = REFERENCE / "plan"
@@ -334,3 +337,28 @@ def test_a_bucket_hardens_and_a_kitchen_without_a_bath_cools_otherwise() -> None
     assert [use.place for use in steps["cool"].options[0].uses] == ["fridge"]
     assert steps["cool"].options[0].least == 150
     assert "bucket" in [use.place for option in steps["harden"].options for use in option.uses]
+
+
+def test_what_began_before_the_plan_does_is_a_fact_too() -> None:
+    before = plan_report(asked("plan_one_custard"))
+    previous = {"steps": before["steps"], "setups": before["setups"]}
+    begun = [{"id": "tea.weigh", "start": -3, "end": 650}]
+    after = plan_report(asked("plan_one_custard", now=655, previous=previous, actual=begun))
+    weigh = next(step for step in after["steps"] if step["id"] == "tea.weigh")
+    assert (weigh["start"], weigh["end"], after["status"]) == (-3, 650, "optimal")
+
+
+def test_what_has_waited_too_long_may_be_forgiven_but_not_for_safety() -> None:
+    before = plan_report(asked("plan_one_custard"))
+    previous = {"steps": before["steps"], "setups": before["setups"]}
+    early = [{"id": "tea.weigh", "start": 500, "end": 510}]
+    strict = read_plan(asked("plan_one_custard", now=600, previous=previous, actual=early))
+    assert solve(strict).plan is None
+    lenient = solve(forgiven(strict))
+    assert lenient.plan is not None
+    assert faults_of(forgiven(strict), lenient.plan) == []
+    said = say_overdue(strict, overdue_waits(strict, lenient.plan))
+    assert said == "Tea waits longer than 10 min (sugar does not lie on yolks): look at it before you go on."
+    hot = [{"id": "tea.cook", "start": 500, "end": 520}]
+    unsafe = read_plan(asked("plan_one_custard", now=600, previous=previous, actual=[*early, *hot]))
+    assert solve(forgiven(unsafe)).plan is None

@@ -31,6 +31,7 @@ from mixes.models import Mix, Note, Revision
 from mixes.revisions import keep_revision
 from mixes.schemas import DraftToSave
 from plans.actions import add_service, begin_plan
+from plans.models import Plan
 from plans.planning_job import plan_at_once
 from plans.schemas import NewPlan, WorkplaceIn
 from plans.workplace import save_workplace
@@ -73,6 +74,12 @@ def make_demo() -> Kitchen:
             Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
     _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
     return kitchen
+
+
+def plan_demo(kitchen: Kitchen) -> None:
+    """Look for the plans of the demo kitchen, which takes some seconds and loads the solver."""
+    for plan in Plan.objects.of(kitchen).select_related("kitchen"):
+        plan_at_once(plan)
 
 
 @transaction.atomic
@@ -134,13 +141,12 @@ def _past(keeper: Person, mix: Mix, points: list[dict[str, Any]]) -> None:
 
 
 def _plan(keeper: Person, planned: dict[str, Any]) -> None:
-    """Say who works when and with what, and plan the board of tomorrow as somebody would type it."""
+    """Say who works when and with what, and type what is served tomorrow; `plan_demo` looks for the plan."""
     kitchen = keeper.kitchen
     save_workplace(kitchen, 0, WorkplaceIn.model_validate(planned["workplace"]))
     plan = begin_plan(keeper, NewPlan(name=planned["name"]))
     for text in planned["services"]:
         plan = add_service(kitchen, plan.pk, text)
-    plan_at_once(plan)
 
 
 def _save(mix: Mix, lines: list[DraftLine], based_on: int | None) -> None:

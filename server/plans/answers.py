@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
 from typing import Any
@@ -11,7 +11,8 @@ from zoneinfo import ZoneInfo
 
 from jalebi_core.formats.plan_answers import report_of
 from jalebi_core.formats.plan_file import read_plan
-from jalebi_core.formats.plan_words import say_change, say_slip, say_waits, verdict
+from jalebi_core.formats.plan_words import say_change, say_overdue, say_slip, say_waits, verdict
+from jalebi_core.production.schedule.forgiving import forgiven, overdue_waits
 from jalebi_core.production.schedule.problem import Machine, Plan, Problem, Setup, Use, late_minutes
 from jalebi_core.production.schedule.slack import slips
 from jalebi_core.production.schedule.solving import Solved
@@ -43,15 +44,24 @@ class Asked:
         """Return what a job was asked."""
         return cls(asked["content"], datetime.fromisoformat(asked["origin"]), zone_called(asked["zone"]))
 
+    is_forgiving: bool = False
+
+    @cached_property
+    def forgiving(self) -> Asked:
+        """The same with what has begun allowed to wait longer than it should."""
+        return replace(self, is_forgiving=True)
+
     @cached_property
     def problem(self) -> Problem:
         """The problem that the plan file is."""
-        return read_plan(json.dumps(self.content).encode())
+        found = read_plan(json.dumps(self.content).encode())
+        return forgiven(found) if self.is_forgiving else found
 
     @cached_property
     def without_reserve(self) -> Problem:
         """The same without its reserve, which is there to be used when something slips."""
-        return read_plan(json.dumps({**self.content, "spare_min": 0}).encode())
+        found = read_plan(json.dumps({**self.content, "spare_min": 0}).encode())
+        return forgiven(found) if self.is_forgiving else found
 
 
 def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
@@ -61,6 +71,9 @@ def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
     report = report_of(problem, solved, says)
     said, beside = verdict(problem, report, says)
     plan = solved.plan or Plan((), ())
+    if asked.is_forgiving and solved.plan:
+        strict = read_plan(json.dumps(asked.content).encode())
+        beside = f"{say_overdue(strict, overdue_waits(strict, plan))} {beside}"
     return PlanAnswer(
         origin=asked.origin,
         horizon=problem.horizon,

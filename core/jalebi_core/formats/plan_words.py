@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any, Final
 
 from jalebi_core.formats.plan_answers import Clock, hours
-from jalebi_core.production.schedule.problem import Problem
+from jalebi_core.production.schedule.problem import Lag, Problem
 from jalebi_core.production.schedule.slack import Slip
 
 _COUNTS: Final = ("Nothing", "It", "Both", "All three", "All four", "All five", "All six", "All seven", "All eight")
@@ -75,7 +75,7 @@ def _without_plan(status: str) -> str:
 def _proved(report: Mapping[str, Any]) -> str:
     levels = {one["name"]: one for one in report["objective"]}
     if not levels:
-        return "still looking for a better one"
+        return "the best so far"
     if "moved_min" in levels:
         return (
             "no plan moves less of what was planned"
@@ -87,6 +87,16 @@ def _proved(report: Mapping[str, Any]) -> str:
     if levels["washes"]["proved"]:
         return "no plan needs fewer washes; a fresher one may be left to find"
     return "a better plan may be left to find"
+
+
+def say_overdue(problem: Problem, lags: Iterable[Lag]) -> str:
+    """Return what was begun and waits longer than it should; empty where nothing does."""
+    said = [
+        f"{problem.products[next(one.product for one in problem.steps if one.id == lag.before)]} waits longer than"
+        f" {hours(lag.most or 0)} ({lag.why})"
+        for lag in lags
+    ]
+    return f"{'; '.join(dict.fromkeys(said))}: look at it before you go on." if said else ""
 
 
 def say_slip(slip: Slip, names: Mapping[str, str]) -> str:

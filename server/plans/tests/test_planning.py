@@ -121,6 +121,19 @@ class PlanningTest(PlanCase):
         self.assertNotIn(self.plan["id"], [one["id"] for one in self.good("GET", "/plans")["items"]])
         self.assertEqual(self.good("GET", self.at_plan)["name"], "Saturday")
 
+    def test_what_began_far_too_early_is_said_and_the_day_goes_on(self) -> None:
+        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        self.solve()
+        self.change(state="started")
+        self.plan = self.good("POST", f"{self.at_plan}/events", {"kind": "began", "step": "s1.weigh"})
+        self.now_is(MORNING + timedelta(hours=8))
+        self.plan = self.good("POST", f"{self.at_plan}/events", {"kind": "ended", "step": "s1.weigh"})
+        self.now_is(MORNING + timedelta(hours=16))
+        answer = self.solve(anew=True)
+        self.assertEqual(answer["status"], "optimal")
+        self.assertIn("ours milk ice waits longer than 1 h (weighed goods do not stand about)", answer["beside"])
+        self.assertIn("look at it before you go on", answer["beside"])
+
     def test_somebody_gone_and_back(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")
         answer = self.solve()

@@ -129,7 +129,7 @@ class Model:
         due = [step for step in self.problem.steps if step.due is not None]
         first: dict[str, Any] = {}
         for product in {step.product for step in due}:
-            first[product] = self.cp.new_int_var(0, self.horizon, f"first {product}")
+            first[product] = self.cp.new_int_var(-self.horizon, self.horizon, f"first {product}")
             mine = {product, *self.problem.bases_of(product)}
             starts = [self.start[step.id] for step in self.problem.steps if step.product in mine]
             self.cp.add_min_equality(first[product], starts)

@@ -10,7 +10,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandParser
 
 from config.renames import rename_apps
-from demo.kitchen import demo_exists, make_demo, sync_demo_password
+from demo.kitchen import demo_exists, make_demo, plan_demo, sync_demo_password
 from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen
 
@@ -30,7 +30,7 @@ class Command(BaseCommand):
         for kitchen in Kitchen.objects.all():
             stock_shelf(kitchen)
         if fresh_demo or not demo_exists():
-            make_demo()
+            plan_demo(make_demo())
         sync_demo_password()
 
 

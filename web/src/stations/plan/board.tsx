@@ -398,9 +398,11 @@ function flagsOf(answer: Props["answer"], services: ReturnType<typeof usePlan>["
 function Flags({ flags, bottom }: { flags: Flag[]; bottom: number }) {
   return (
     <g aria-hidden>
-      {flags.map(({ due, said, x, left, wide, row }) => (
+      {flags.map(({ due, x, row }) => (
+        <line key={due} x1={x} x2={x} y1={TOP - 10} y2={bottom + 6 + row * FLAG} stroke="var(--ink)" strokeWidth={1.6} />
+      ))}
+      {flags.map(({ due, said, left, wide, row }) => (
         <g key={due}>
-          <line x1={x} x2={x} y1={TOP - 10} y2={bottom + 6 + row * FLAG} stroke="var(--ink)" strokeWidth={1.6} />
           <rect x={left} y={bottom + 6 + row * FLAG} width={wide} height={FLAG - 4} rx={4} fill="var(--ink)" />
           <text x={left + 8} y={bottom + 21 + row * FLAG} className="fill-panel text-[12px] font-semibold">
             {said}

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { Schemas } from "../../shared/api/client";
 import { Select } from "../../ui/select";
 import { lasting, PlanClock } from "./clock";
+import { StepActions } from "./step-actions";
 import { usePlan } from "./use-plan";
 
 type Task = Schemas["TaskPlanned"];
@@ -21,9 +22,10 @@ export function Next({ now }: { now: number | null }) {
     );
   }
   const people = Object.keys(shown.people);
+  const steps = new Map(shown.steps.map((step) => [step.id, step]));
   const left = shown.tasks.filter((task) => (who === "" || task.who === who) && (now === null || task.end > now));
   return (
-    <section className="panel grid content-start gap-2 p-4" aria-label="Next">
+    <section className="panel grid content-start gap-2 p-4 max-md:order-first" aria-label="Next">
       <div className="flex items-center justify-between gap-2">
         <h2 className="text-lg">Next</h2>
         {people.length > 1 && (
@@ -47,6 +49,11 @@ export function Next({ now }: { now: number | null }) {
               {task.title} <span className="text-muted">{lasting(task.end - task.start)}</span>
               {now !== null && task.start <= now && <b className="text-hot"> now</b>}
             </button>
+            {plan.state === "started" && task.step === chosen && steps.has(task.step) && (
+              <div className="flex flex-wrap gap-2 py-1 md:hidden">
+                <StepActions step={steps.get(task.step)!} />
+              </div>
+            )}
           </li>
         ))}
         {left.length === 0 && <li className="text-muted">Nothing is left to do.</li>}

@@ -46,7 +46,7 @@ function Opened({ plan }: { plan: Plan }) {
           )}
         </StationHead>
         <div className="grid gap-3 px-4 pb-6">
-          <section className="panel order-2 min-w-0 p-4 md:order-1" aria-label="Plan">
+          <section className="panel min-w-0 p-4" aria-label="Plan">
             <Verdict />
             {shown && shown.steps.length > 0 && (
               <div className="mt-3 max-md:hidden">
@@ -54,7 +54,7 @@ function Opened({ plan }: { plan: Plan }) {
               </div>
             )}
           </section>
-          <div className="order-1 grid gap-3 md:order-2 md:grid-cols-3">
+          <div className="grid gap-3 md:grid-cols-3">
             <Services />
             <Thread />
             <Next now={now} />

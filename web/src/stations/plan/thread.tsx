@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { Button } from "../../ui/button";
 import { lasting, PlanClock } from "./clock";
 import type { Step } from "./lanes";
+import { StepActions } from "./step-actions";
 import { usePlan } from "./use-plan";
 
 /** The chosen product step by step: what may slip and until when, what holds it, and why each wait is as it is. */
@@ -33,7 +34,7 @@ export function Thread() {
 }
 
 function Slip({ step, clock, open, started }: { step: Step; clock: PlanClock; open: boolean; started: boolean }) {
-  const { choose, change, happened } = usePlan();
+  const { choose, change } = usePlan();
   const held = step.held_by ? `: ${step.held_by}` : "";
   return (
     <li>
@@ -67,14 +68,7 @@ function Slip({ step, clock, open, started }: { step: Step; clock: PlanClock; op
           ))}
           <div className="flex flex-wrap gap-2">
             {step.pinned && <Button onClick={() => void change({ pins: { [step.id]: null } }, true)}>Let it go from {clock.hour(step.start)}</Button>}
-            {started && (
-              <>
-                {!step.begun && <Button onClick={() => happened({ kind: "began", step: step.id, minutes: 0 })}>Began now</Button>}
-                <Button onClick={() => happened({ kind: "ended", step: step.id, minutes: 0 })}>Done now</Button>
-                <Button onClick={() => happened({ kind: "longer", step: step.id, minutes: 5 })}>+5 min</Button>
-                <Button onClick={() => happened({ kind: "longer", step: step.id, minutes: 15 })}>+15 min</Button>
-              </>
-            )}
+            {started && <StepActions step={step} />}
           </div>
           {!started && !step.begun && <p className="text-muted">Drag it on the board, or move it with Alt and the arrows: it is pinned there.</p>}
         </div>

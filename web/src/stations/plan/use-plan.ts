@@ -74,7 +74,7 @@ export function usePlanWork(plan: Plan): PlanWork {
     shown: search.job?.best ?? plan.answer,
     looking: search.isPending,
     seconds: search.seconds,
-    error: search.error ?? change.error ?? post.error ?? back.error,
+    error: search.error ?? change.error ?? (post.variables?.to.endsWith("/services") ? null : post.error) ?? back.error,
     look,
     stop: search.stop,
     typeService: (text) => post.mutateAsync({ to: "/plans/{plan_id}/services", body: { text }, anew: false }),
