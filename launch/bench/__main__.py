@@ -7,7 +7,7 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import balance_proof, balance_speed, command_speed, core_speed, heat_speed, label_speed
+from . import balance_proof, balance_speed, command_speed, core_speed, heat_speed, label_speed, plan_speed
 
 
 def main(arguments: list[str]) -> int:
@@ -22,6 +22,7 @@ def main(arguments: list[str]) -> int:
         label_speed.figures,
         balance_speed.figures,
         balance_proof.figures,
+        plan_speed.figures,
         command_speed.figures,
     ):
         for figure in figures():
