@@ -291,7 +291,7 @@ def to_units(page: Page) -> None:
 def to_people(page: Page) -> None:
     """Who signs in to the kitchen."""
     to_kitchen(page)
-    page.get_by_role("link", name="People").click()
+    page.get_by_role("link", name="People", exact=True).click()
     page.get_by_text("that is you").wait_for()
 
 

@@ -20,6 +20,7 @@ from plans.models import Plan, PlanEvent
 from plans.schemas import MachineAtWork, ServiceOut, WeeklyHours, WorkplaceOut
 from plans.sizes import Sized, size_service
 from plans.times import local, local_now, minute_of, time_at, zone_called
+from plans.ways import Preparations, cooled_without_bath, tempering
 from plans.workplace import workplace_of
 from stock.models import Lot
 
@@ -36,12 +37,13 @@ _LIMIT_S: Final = 20
 
 @dataclass(frozen=True, slots=True)
 class Built:
-    """A plan as a plan file, with when its minutes begin, and what each service takes."""
+    """A plan as a plan file, with when its minutes begin, what each service takes, and what is prepared here."""
 
     content: dict[str, Any]
     origin: datetime
     zone: ZoneInfo | None
     sized: dict[str, Sized]
+    ahead: Preparations
 
 
 def build(plan: Plan, *, anew: bool) -> Built:
@@ -71,6 +73,7 @@ def build(plan: Plan, *, anew: bool) -> Built:
     workplace = workplace_of(plan.kitchen)
     mixes = {mix.pk: mix for mix in Mix.objects.of(plan.kitchen).filter(pk__in={one.mix for one in services})}
     sized = {one.id: size_service(plan.kitchen, _mix(mixes, one), one) for one in services}
+    ahead = Preparations.of(plan.kitchen)
     content: dict[str, Any] = {
         "format": "jalebi.plan",
         "version": 1,
@@ -83,17 +86,17 @@ def build(plan: Plan, *, anew: bool) -> Built:
         "people": _people(workplace, origin, zone, horizon),
         "places": _places(workplace),
         "machines": _machines(workplace, origin, zone, horizon),
-        "mixes": [_mix_of(plan.kitchen, one, sized[one.id], workplace, origin, zone) for one in services],
+        "mixes": [_mix_of(plan.kitchen, one, sized[one.id], workplace, origin, zone, ahead) for one in services],
     }
     _apply(plan.changes, content, origin, zone)
-    return Built(_with_events(plan, content, origin, zone, anew=anew), origin, zone, sized)
+    return Built(_with_events(plan, content, origin, zone, anew=anew), origin, zone, sized, ahead)
 
 
 def _of_file(plan: Plan, zone: ZoneInfo | None, *, anew: bool) -> Built:
     content = json.loads(json.dumps(plan.file))
     origin = datetime.fromisoformat(content["origin"])
     _apply(plan.changes, content, origin, zone)
-    return Built(_with_events(plan, content, origin, zone, anew=anew), origin, zone, {})
+    return Built(_with_events(plan, content, origin, zone, anew=anew), origin, zone, {}, Preparations({}, {}))
 
 
 def _mix(mixes: dict[int, Mix], service: ServiceOut) -> Mix:
@@ -177,6 +180,7 @@ def _mix_of(
     at: WorkplaceOut,
     origin: datetime,
     zone: ZoneInfo | None,
+    ahead: Preparations,
 ) -> dict[str, Any]:
     own = {one.machine: one.churn_min for one in at.machines}
     mix: dict[str, Any] = {
@@ -198,6 +202,14 @@ def _mix_of(
     }
     if sized.facts.way is not None:
         mix["way"] = sized.facts.way
+    if not at.ice_baths and sized.facts.way is None and service.lot is None:
+        without = cooled_without_bath(sized.mix, service.name)
+        mix |= {"cool": without["cool"], "minutes": {**without["minutes"], **mix["minutes"]}}
+    tempers = None if service.fresh or "temper" in mix["minutes"] else tempering(sized.mix, kitchen.freezer_c)
+    if tempers is not None:
+        mix["minutes"] = {**mix["minutes"], "temper": tempers}
+    if service.lot is None and (prepare := ahead.steps_for(sized.needed)):
+        mix["prepare"] = prepare
     if service.base:
         mix["base"] = f"base {service.base}"
     if at.base_days is not None:

@@ -23,6 +23,7 @@ def preparing(kitchen: Kitchen, plan: Plan, built: Built) -> Preparing:
     for number, sized in built.sized.items():
         for slug, grams in sized.needed.items() if number not in lots else ():
             needed[slug] = needed.get(slug, 0.0) + grams
+    to_make = built.ahead.to_make(needed)
     names = {one["id"]: one["name"] for one in plan.services}
     rows = [
         Needed(
@@ -33,9 +34,11 @@ def preparing(kitchen: Kitchen, plan: Plan, built: Built) -> Preparing:
             short_g=max(grams - there.get(slug, 0.0), 0.0) if slug != "water" else 0.0,
         )
         for slug, grams in needed.items()
+        if slug not in to_make
     ]
     return Preparing(
         freezer=_into_freezer(plan),
+        made=[f"{mass_of(kitchen, grams)} {built.ahead.rows[slug].name}" for slug, grams in to_make.items()],
         ice=_ice(kitchen, plan, built, notation_of(kitchen)),
         weighed=[
             WeighedFor(
@@ -48,6 +51,11 @@ def preparing(kitchen: Kitchen, plan: Plan, built: Built) -> Preparing:
         ],
         needed=sorted(rows, key=lambda row: (row.short_g < _LEAST_G, -row.short_g, row.name)),
     )
+
+
+def mass_of(kitchen: Kitchen, grams: float) -> str:
+    """Return a mass as the kitchen writes it."""
+    return notation_of(kitchen).mass_of(grams, ".0f")
 
 
 def _into_freezer(plan: Plan) -> list[str]:

@@ -310,10 +310,11 @@ class WeighedFor(BaseModel):
 
 
 class Preparing(BaseModel):
-    """Mise en place: what goes into the freezer, what is taken out, ice and salt, what is weighed, what is short."""
+    """Mise en place: what goes into the freezer, ice and salt, what is made ahead, weighed, and short."""
 
     freezer: list[str]
     ice: list[str]
+    made: list[str]
     weighed: list[WeighedFor]
     needed: list[Needed]
 

@@ -47,7 +47,7 @@ class Sized:
     """What a service takes.
 
     grams : of base; litres : in the tub; lines : as they are weighed, with grams by ingredient
-    churning : the machines that need the fewest runs; overrun_pct : of the mix
+    churning : the machines that need the fewest runs; overrun_pct : of the mix; mix : itself, of that size
     """
 
     style: str
@@ -58,6 +58,7 @@ class Sized:
     needed: dict[str, float]
     facts: MixFacts
     churning: list[Churning]
+    mix: CoreMix
 
 
 def size_service(kitchen: Kitchen, mix: Mix, service: ServiceIn) -> Sized:
@@ -85,6 +86,7 @@ def size_service(kitchen: Kitchen, mix: Mix, service: ServiceIn) -> Sized:
         needed=needed,
         facts=facts_of(whole),
         churning=churning,
+        mix=whole,
     )
 
 

@@ -17,7 +17,7 @@ from jalebi_core.formats.plan_values import (
     word,
 )
 from jalebi_core.model.errors import PlanError
-from jalebi_core.production.schedule.expansion import PlannedMix, default_minutes
+from jalebi_core.production.schedule.expansion import PlannedMix, Preparing, default_minutes
 from jalebi_core.production.schedule.problem import Machine
 
 MIX_KEYS: Final = {
@@ -94,14 +94,15 @@ def _cooling(data: Mapping[str, Any]) -> str:
     return str(cool)
 
 
-def _preparation(data: Any, grams: int, grid: int) -> tuple[str, int, int]:
+def _preparation(data: Any, grams: int, grid: int) -> Preparing:
     if not isinstance(data, dict) or data.get("kind") not in ("reduce", "steep", "macerate"):
         raise PlanError("plan-malformed", what="a preparation")
-    known_keys(data, {"kind", "minutes"}, "a preparation")
+    known_keys(data, {"kind", "minutes", "keeps_min"}, "a preparation")
     kind: str = data["kind"]
-    if data.get("minutes") is None:
-        return (kind, *default_minutes(kind, grams, grid))
-    return (kind, *span(data["minutes"], f"the minutes of {kind}"))
+    keeps = whole(data, "keeps_min", 60, 0, MOST_MINUTES)
+    minutes = data.get("minutes")
+    least, most = default_minutes(kind, grams, grid) if minutes is None else span(minutes, f"the minutes of {kind}")
+    return Preparing(kind, least, most, keeps)
 
 
 def _stock(data: Any, mix: str, minutes_at: Callable[[str], int]) -> tuple[bool, int | None]:

@@ -250,9 +250,9 @@ def follow(
     return _run(filling, cylinder, list(cylinder.moments(start_c, _around(place, bath), 3600 * hours)))
 
 
-def tempering_min(mix: Mix, from_c: float) -> tuple[float, float] | None:
-    """Return from when to when a tub of 0.8 L scoops on the counter, in minutes; None where it does not."""
-    run = follow(filling_of(mix), _USUAL_TUB, PLACES["room"], from_c, _TEMPERED_WITHIN_H)
+def tempering_min(mix: Mix, from_c: float, place: str = "room") -> tuple[float, float] | None:
+    """Return from when to when a tub of 0.8 L scoops in a place, in minutes; None where it does not."""
+    run = follow(filling_of(mix), _USUAL_TUB, PLACES[place], from_c, _TEMPERED_WITHIN_H)
     begins, ends = run.scoops_from, run.scoops_to
     return None if not begins or ends is None else (begins, ends)
 

@@ -17,7 +17,7 @@ from django.db import DatabaseError, transaction
 from batches.batch_lots import put_aside
 from batches.tub_schemas import PutAside
 from plans.models import Plan, PlanEvent
-from testing.kitchen_case import KitchenCase
+from testing.kitchen_case import LINES, KitchenCase
 
 MORNING = datetime(2026, 11, 28, 7, 0)
 """A Saturday."""
@@ -148,7 +148,7 @@ class PlanningTest(PlanCase):
         self.assertEqual((status, refused["type"]), (422, "/problems/plan-unknown-id"))
 
     def test_a_step_is_pinned_and_the_rest_moves_least(self) -> None:
-        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        self.type_service("1 L ours milk ice by tomorrow 19:30, fresh")
         answer = self.solve()
         weigh = next(step for step in answer["steps"] if step["kind"] == "weigh")
         at = datetime.fromisoformat(answer["origin"]) + timedelta(minutes=weigh["start"] - 60)
@@ -208,6 +208,37 @@ class PlanningTest(PlanCase):
         self.change(services=[{**self.plan["services"][0], "lot": self.their_lot.pk}])
         self.assertEqual(self.send("POST", f"{self.at_plan}/solutions", {})[1]["type"], "/problems/plan-base-gone")
 
+    def test_what_a_mix_is_prepared_from_is_planned_unless_it_is_there(self) -> None:
+        steeped = {"ingredient": "tea-leaves", "typed": "18 g", "steeped": True}
+        lines = [{"ingredient": "whole-milk", "typed": "1 l"}, steeped]
+        steeping = {"lines": lines, "steps": [{"kind": "steep", "made_up": "liquid"}], "keeps_days": 2}
+        made = self.good("POST", "/preparations", {"name": "Tea milk", **steeping}, 201)
+        rest = [line for line in LINES if line["ingredient"] != "whole-milk"]
+        tea = {"ingredient": made["slug"], "typed": "550", "unit": "g", "stage": "pot"}
+        version = self.good("GET", f"/mixes/{self.our_mix.pk}")["version"]
+        self.good("PUT", f"/mixes/{self.our_mix.pk}", {**self.draft(lines=[tea, *rest]), "version": version})
+        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        answer = self.solve()
+        steep = next(step for step in answer["steps"] if step["kind"] == "steep")
+        self.assertIn("Put on to steep for ours milk ice", [task["title"] for task in answer["tasks"]])
+        self.assertGreaterEqual(steep["end"] - steep["start"], 60)
+        found = self.good("GET", f"{self.at_plan}/preparation")
+        self.assertRegex(found["made"][0], r"^\d+ g Tea milk$")
+        self.assertNotIn(made["slug"], [one["slug"] for one in found["needed"]])
+        self.good("POST", "/lots", {"ingredient": made["slug"], "typed": "2 kg"}, 201)
+        self.assertNotIn("steep", {step["kind"] for step in self.solve()["steps"]})
+
+    def test_a_kitchen_without_an_ice_bath_cools_small_pots_in_the_fridge(self) -> None:
+        workplace = self.good("GET", "/workplace")
+        self.good("PUT", "/workplace", {**workplace, "ice_baths": 0})
+        self.type_service("0.3 L ours milk ice by tomorrow 19:30")
+        cool = next(step for step in self.solve()["steps"] if step["kind"] == "cool")
+        self.assertIn("fridge", cool["uses"])
+        self.assertGreater(cool["end"] - cool["start"], 60)
+        self.change(services=[{**self.plan["services"][0], "amount": "4 l"}])
+        refused = self.send("POST", f"{self.at_plan}/solutions", {})[1]
+        self.assertEqual(refused["type"], "/problems/plan-cannot-cool")
+
     def test_the_plan_goes_out_and_in_as_a_file_and_into_a_calendar(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")
         before = self.solve()
@@ -233,7 +264,7 @@ class PlanningTest(PlanCase):
         self.assertEqual([one["name"] for one in mixes], ["ours milk ice"])
         self.assertIsNotNone(mixes[0]["at"])
         self.assertGreater(mixes[0]["at"], "2026-11-28T18:00")
-        self.assertIn("waits for the ours churn, which is ready at 20:00", mixes[0]["why"])
+        self.assertRegex(mixes[0]["why"], "takes 10 h .* from weighing, .* comes at 8:00")
 
     def test_an_answer_to_an_older_question_is_let_go(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")

@@ -24,12 +24,22 @@ ALL: Final = Hands(throughout=True)
 
 
 @dataclass(frozen=True, slots=True)
+class Preparing:
+    """Something that is reduced, steeped or macerated: from least to most minutes, and how long it may stand then."""
+
+    kind: str
+    least: int
+    most: int
+    keeps_min: int = 60
+
+
+@dataclass(frozen=True, slots=True)
 class PlannedMix:
     """A mix as it is planned.
 
     has : milk, egg, nuts, gluten, alcohol, dark, smoke, gums, gelatin …
     due : when it is served
-    prepare : kinds and their least and most minutes
+    prepare : what is prepared before weighing, one after the other
     frozen : its base lies in the freezer; chilled_since : or in the fridge since then, 0 or less
     minutes : least and most minutes of the steps of a kind, in the place of the usual ones
     base : the name of the base that it shares with other mixes
@@ -52,7 +62,7 @@ class PlannedMix:
     mix_in: bool = False
     age_min: int | None = None
     keeps_min: int | None = None
-    prepare: tuple[tuple[str, int, int], ...] = ()
+    prepare: tuple[Preparing, ...] = ()
     frozen: bool = False
     chilled_since: int | None = None
     minutes: Mapping[str, tuple[int, int | None]] = field(default_factory=dict)
@@ -215,22 +225,22 @@ class _Expansion:
         self._wait(self.way, "cool", 0, 15, _COOLING, safety=True)
 
     def _prepare_and_weigh(self) -> None:
-        before = None
-        for number, (kind, least, most) in enumerate(self.mix.prepare, start=1):
-            name = f"{kind}.{number}"
-            self._add(name, self._preparing(kind, least, most))
+        before, keeps = None, 0
+        for number, one in enumerate(self.mix.prepare, start=1):
+            name = f"{one.kind}.{number}"
+            self._add(name, self._preparing(one))
             if before:
-                self._wait(before, name, 0, 60, "what is prepared does not stand about")
-            before = name
+                self._wait(before, name, 0, keeps, "what is prepared does not stand about")
+            before, keeps = name, one.keeps_min
         self._add("weigh", Option(self._up(10), self._up(10), ALL))
         if before:
-            self._wait(before, "weigh", 0, 60, "what is prepared does not stand about")
+            self._wait(before, "weigh", 0, keeps, "what is prepared does not stand about")
 
-    def _preparing(self, kind: str, least: int, most: int) -> Option:
-        if kind == "reduce":
-            return Option(least, most, Hands(first=5, last=10), (Use("burner", 1),))
-        hands = Hands(first=10, last=10) if kind == "steep" else Hands(first=10, last=5)
-        return Option(least, most, hands, (Use("fridge", self.base),))
+    def _preparing(self, one: Preparing) -> Option:
+        if one.kind == "reduce":
+            return Option(one.least, one.most, Hands(first=5, last=10), (Use("burner", 1),))
+        hands = Hands(first=10, last=10) if one.kind == "steep" else Hands(first=10, last=5)
+        return Option(one.least, one.most, hands, (Use("fridge", self.base),))
 
     def _ageing(self, hands: Hands, uses: tuple[Use, ...]) -> Option:
         return Option(min(self.age_min, self.at.horizon), min(self.keeps_min, self.at.horizon), hands, uses)

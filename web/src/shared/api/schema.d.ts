@@ -7773,13 +7773,15 @@ export interface components {
         };
         /**
          * Preparing
-         * @description Mise en place: what goes into the freezer, what is taken out, ice and salt, what is weighed, what is short.
+         * @description Mise en place: what goes into the freezer, ice and salt, what is made ahead, weighed, and short.
          */
         Preparing: {
             /** Freezer */
             freezer: string[];
             /** Ice */
             ice: string[];
+            /** Made */
+            made: string[];
             /** Weighed */
             weighed: components["schemas"]["WeighedFor"][];
             /** Needed */

@@ -17,7 +17,7 @@ export function PreparingDialog({ id, onClose }: { id: number; onClose: () => vo
   return (
     <SheetDialog open onOpenChange={(open) => !open && onClose()} title="Get ready" wide>
       <Waiting query={found}>
-        {({ needed, freezer, ice, weighed }) => {
+        {({ needed, freezer, ice, made, weighed }) => {
           const short = needed.filter((one) => one.short_g >= 0.5);
           return (
             <div className="grid gap-4">
@@ -37,6 +37,11 @@ export function PreparingDialog({ id, onClose }: { id: number; onClose: () => vo
               {freezer.length > 0 && (
                 <p>
                   <b>Into the freezer:</b> {listed(freezer)}.
+                </p>
+              )}
+              {made.length > 0 && (
+                <p>
+                  <b>To make first:</b> {listed(made)}.
                 </p>
               )}
               {ice.length > 0 && (
