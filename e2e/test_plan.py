@@ -66,7 +66,7 @@ class PlanTest(BrowserCase):
 
     def cure(self, page: Page) -> None:
         to_hours(page)
-        page.get_by_role("button", name="Take Helper out").click()
+        page.get_by_role("button", name="Take out Helper").click()
         hours = page.get_by_label("Hours of Keeper")
         hours.fill("Mon-Sun 5 o'clock")
         expect(page.get_by_role("alert")).to_contain_text("Write it like")
@@ -141,5 +141,5 @@ class PhonePlanTest(BrowserCase):
     def read_next(self, page: Page) -> None:
         to_plan(page)
         tasks = page.get_by_role("list", name="Tasks")
-        expect(tasks.get_by_role("listitem").first).to_contain_text("Weigh")
+        expect(tasks.get_by_role("listitem").first).to_contain_text("Smoked tea custard")
         self.assertLessEqual(page.evaluate("document.documentElement.scrollWidth"), 390)

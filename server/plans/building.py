@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 
 from django.utils import timezone
 
+from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.model.errors import PlanError
 from jalebi_core.production.schedule.shifts import WeeklySpan, spans_in, within
 from kitchens.models import Kitchen
@@ -288,7 +289,9 @@ def _with_events(
             if one["step"].rsplit(".churn", 1)[0] in ids or plan.file is not None
         ],
     }
-    content["actual"] = _actual(plan.events.all(), {one["id"]: one for one in content["previous"]["steps"]})
+    previous = {one["id"]: one for one in content["previous"]["steps"]}
+    actual = _actual(plan.events.all(), previous)
+    content["actual"] = [*actual, *_done_before(content, actual, previous)]
     begun = {one["id"] for one in content["actual"]}
     began = {one["id"] for one in content["previous"]["steps"] if one["start"] < content["now"]}
     content["pins"] = {step: at for step, at in content.get("pins", {}).items() if step not in begun | began}
@@ -313,6 +316,27 @@ def _actual(events: Iterable[PlanEvent], previous: dict[str, dict[str, Any]]) ->
         start = one.get("start", previous[one["id"]]["start"])
         if "end" in one and one["end"] < start:
             one["start"] = one["end"]
+    return list(found.values())
+
+
+def _done_before(
+    content: dict[str, Any], actual: list[dict[str, Any]], previous: dict[str, dict[str, Any]]
+) -> list[dict[str, Any]]:
+    """Return what must have been done when something after it has begun, although nobody has said so."""
+    first = {key: value for key, value in content.items() if key not in ("now", "previous", "actual", "pins")}
+    problem = read_plan(json.dumps({**first, "spare_min": 0}).encode())
+    known = {one["id"] for one in actual}
+    found: dict[str, dict[str, Any]] = {}
+    waiting = [(one["id"], one.get("start", previous[one["id"]]["start"])) for one in actual]
+    while waiting:
+        step, began = waiting.pop()
+        for lag in problem.lags:
+            if lag.after == step and not lag.from_start and not lag.to_end and lag.before in previous:
+                before = previous[lag.before]
+                is_said = lag.before in known or (before["start"] < content["now"] and before["end"] <= began)
+                if not is_said and lag.before not in found:
+                    found[lag.before] = {"id": lag.before, "start": min(before["start"], began), "end": began}
+                    waiting.append((lag.before, found[lag.before]["start"]))
     return list(found.values())
 
 

@@ -134,6 +134,16 @@ class PlanningTest(PlanCase):
         self.assertIn("ours milk ice waits longer than 1 h (weighed goods do not stand about)", answer["beside"])
         self.assertIn("look at it before you go on", answer["beside"])
 
+    def test_what_comes_before_a_step_that_began_is_taken_as_done(self) -> None:
+        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        self.solve()
+        self.change(state="started")
+        self.now_is(MORNING + timedelta(hours=2))
+        self.plan = self.good("POST", f"{self.at_plan}/events", {"kind": "began", "step": "s1.scald"})
+        steps = {step["id"]: step for step in self.solve(anew=True)["steps"]}
+        self.assertTrue(steps["s1.weigh"]["begun"])
+        self.assertLessEqual(steps["s1.weigh"]["end"], steps["s1.scald"]["start"])
+
     def test_somebody_gone_and_back(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")
         answer = self.solve()

@@ -153,7 +153,7 @@ function PeopleFields({ typed, change }: { typed: Typed; change: (changes: Parti
         <div key={at} className="grid items-end gap-2 sm:grid-cols-[10rem_1fr_auto]">
           <Field label="Name" value={one.name} required maxLength={100} onChange={(event) => put(at, { name: event.target.value })} />
           <Field label={`Hours of ${one.name || "this person"}`} value={one.hours} error={wrong(one.hours, "Mon–Sat 9:00–17:30")} onChange={(event) => put(at, { hours: event.target.value })} />
-          <Button kind="quiet" aria-label={`Take ${one.name} out`} onClick={() => change({ people: people.filter((_, which) => which !== at) })}>
+          <Button kind="quiet" aria-label={`Take out ${one.name}`} onClick={() => change({ people: people.filter((_, which) => which !== at) })}>
             Take out
           </Button>
         </div>

@@ -33,7 +33,7 @@ function Opened({ plan }: { plan: Plan }) {
     <PlanContext value={work}>
       <div className="not-on-paper">
         <StationHead title={plan.name}>
-          <Link to="/plan" className="text-muted underline">
+          <Link to="/plan" className="inline-block min-h-[24px] text-muted underline">
             All plans
           </Link>
           <PlanMenu />
