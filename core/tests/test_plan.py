@@ -265,7 +265,7 @@ def test_a_calendar_file_has_an_event_for_each_piece_of_work() -> None:
     tasks = tasks_of(problem, plan)
     attended = [*(step.people for step in plan.steps), *(setup.people for setup in plan.setups)]
     assert len(tasks) == sum(map(len, attended)) > 8
-    assert "Check that Tea is at 5 °C, into the fridge" in [task.title for task in tasks]
+    assert "Check that Tea is at 5\N{NO-BREAK SPACE}°C, into the fridge" in [task.title for task in tasks]
     cook = next(task for task in tasks if task.kind == "cook")
     assert cook.latest == next(task.end for task in tasks if task.kind == "weigh") + 10
     names = {"ada": "Ada; the keeper, " + "of a name that is far too long for one line of seventy-five bytes " * 2}

@@ -9,7 +9,7 @@ from jalebi_core.production.schedule.problem import Piece, Plan, Problem, Setup
 
 
 def made_ready_late(problem: Problem, plan: Plan) -> Plan:
-    """Return a plan with what stays ready only for a while made ready later, where who does it is free then.
+    """Return a plan with what stays ready only for a while made ready later, where somebody is free then.
 
     No level of what is best says when a machine is made ready, so that none is worse for it.
     """
@@ -31,14 +31,17 @@ def _may_move(problem: Problem, setup: Setup) -> bool:
 
 
 def _later(problem: Problem, plan: Plan, setup: Setup) -> Setup:
-    machine, piece = problem.machine_by_id[setup.machine], setup.people[0]
-    shifts = next(person.shifts for person in problem.people if person.id == piece.who)
-    busy = [other for other in _pieces(plan) if other.who == piece.who and other is not piece]
+    """Return a setup at the latest minute at which somebody is free for it, who does it now before anybody else."""
+    machine, now = problem.machine_by_id[setup.machine], setup.people[0]
+    pieces = [piece for piece in _pieces(plan) if piece is not now]
+    people = sorted(problem.people, key=lambda person: person.id != now.who)
     for start in range(setup.end - machine.ready_min, setup.start, -problem.grid):
-        moved = Piece(piece.who, start, start + machine.ready_hands_min)
-        there = any(begin <= moved.start and moved.end <= end for begin, end in shifts)
-        if there and not any(other.start < moved.end and moved.start < other.end for other in busy):
-            return replace(setup, start=start, people=(moved,))
+        end = start + machine.ready_hands_min
+        for person in people:
+            there = any(begin <= start and end <= finish for begin, finish in person.shifts)
+            busy = any(one.who == person.id and one.start < end and start < one.end for one in pieces)
+            if there and not busy:
+                return replace(setup, start=start, people=(Piece(person.id, start, end),))
     return setup
 
 

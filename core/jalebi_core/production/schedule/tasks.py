@@ -20,7 +20,11 @@ _WORDS: Final[dict[str, tuple[str, str, str]]] = {
     "whip": ("Whip {product}",) * 3,
     "blend": ("Blend {product}",) * 3,
     "flavour": ("Split off and flavour {product}",) * 3,
-    "cool": ("Cool {product}", "Set {product} to cool", "Check that {product} is at 5 °C, into the fridge"),
+    "cool": (
+        "Cool {product}",
+        "Set {product} to cool",
+        "Check that {product} is at 5\N{NO-BREAK SPACE}°C, into the fridge",
+    ),
     "thaw": ("Thaw the base of {product}", "Move the base of {product} to the fridge", "Take {product} out"),
     "churn": ("Churn {product}", "Start churning {product}", "Take {product} out of the machine, pack"),
     "harden": ("Harden {product}", "Pack {product} in the bucket", "Move {product} to the freezer"),

@@ -168,7 +168,7 @@ function threadOf(product: string, board: BoardData, scale: Scale, tops: Tops): 
     .slice(1)
     .map((mark, at) => {
       const before = ordered[at]!;
-      if (before.step === mark.step && before.lane === mark.lane) return "";
+      if (before.lane === mark.lane) return "";
       const [x1, y1] = [scale.x(before.step === mark.step ? Math.min(before.end, mark.end) : before.end), middle(before, tops)];
       const [x2, y2] = [scale.x(Math.max(mark.start, before.step === mark.step ? mark.start : 0)), middle(mark, tops)];
       const bend = Math.min(Math.max(Math.abs(x2 - x1) / 2, 6), 26);

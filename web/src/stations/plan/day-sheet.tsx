@@ -4,6 +4,11 @@ import { type Answer, lasting, PlanClock } from "./clock";
 import { amountSaid } from "./services";
 import type { Plan } from "./use-plan";
 
+/** The last permitted minute, with its day where that is another. */
+function latestSaid(clock: PlanClock, start: number, latest: number): string {
+  return clock.dayNumber(start) === clock.dayNumber(latest) ? clock.hour(latest) : clock.when(latest);
+}
+
 /** The day on paper, a page for each person: what they do when, with a box to tick. */
 export function DaySheet({ plan, answer }: { plan: Plan; answer: Answer }) {
   const clock = useMemo(() => new PlanClock(answer), [answer]);
@@ -35,7 +40,7 @@ export function DaySheet({ plan, answer }: { plan: Plan; answer: Answer }) {
                     <td className="py-1 whitespace-nowrap">{clock.when(task.start)}</td>
                     <td>{task.title}</td>
                     <td>{lasting(task.end - task.start)}</td>
-                    <td>{task.latest !== null && task.latest > task.start ? clock.hour(task.latest) : ""}</td>
+                    <td>{task.latest !== null && task.latest > task.start ? latestSaid(clock, task.start, task.latest) : ""}</td>
                     <td>☐</td>
                   </tr>
                 ))}
