@@ -18,6 +18,7 @@ from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.formats.plan_words import say_overdue
 from jalebi_core.model.errors import PlanError
 from jalebi_core.production.schedule.checker import faults_of
+from jalebi_core.production.schedule.conflicts import pin_conflict
 from jalebi_core.production.schedule.forgiving import forgiven, overdue_waits
 from jalebi_core.production.schedule.problem import (
     Piece,
@@ -362,3 +363,26 @@ def test_what_has_waited_too_long_may_be_forgiven_but_not_for_safety() -> None:
     hot = [{"id": "tea.cook", "start": 500, "end": 520}]
     unsafe = read_plan(asked("plan_one_custard", now=600, previous=previous, actual=[*early, *hot]))
     assert solve(forgiven(unsafe)).plan is None
+
+
+@pytest.mark.parametrize(
+    ("pins", "says"),
+    [
+        ({"tea.temper": 900}, "0 min at least and 15 min at most (served before it softens)"),
+        ({"tea.cook": 600, "tea.cool": 700}, "for safety: that cannot be moved away"),
+        ({"tea.weigh": 1100}, "cannot be pinned like that: weigh at 18:20"),
+    ],
+)
+def test_a_pin_that_breaks_a_wait_says_which(pins: dict[str, int], says: str) -> None:
+    report = plan_report(asked("plan_one_custard", pins=pins, horizon_min=1440))
+    assert (report["status"], report["steps"]) == ("impossible", [])
+    assert says in report["why"]["said"]
+
+
+def test_a_pin_that_fits_is_kept() -> None:
+    free = plan_report(asked("plan_one_custard"))
+    weigh = next(step for step in free["steps"] if step["id"] == "tea.weigh")["start"]
+    data = asked("plan_one_custard", pins={"tea.weigh": weigh - 60})
+    assert pin_conflict(read_plan(data)) is None
+    pinned = plan_report(data)
+    assert next(step for step in pinned["steps"] if step["id"] == "tea.weigh")["start"] == weigh - 60

@@ -7,6 +7,7 @@ from typing import Any, Final
 
 from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.production.schedule.checker import faults_of
+from jalebi_core.production.schedule.conflicts import Conflict, pin_conflict
 from jalebi_core.production.schedule.problem import (
     Hands,
     Lag,
@@ -153,11 +154,26 @@ def _why(problem: Problem, solved: Solved, late: Mapping[str, int], says: Clock)
         return None
     products = [step.product for step in problem.steps if late.get(step.id)]
     said = [sentence for step in problem.steps if late.get(step.id) and (sentence := _chain(problem, step, says))]
+    if not said and (conflict := pin_conflict(problem)):
+        said = [_against_pin(problem, conflict, says)]
     if not said:
         names = ", ".join(problem.products[product] for product in dict.fromkeys(products)) or "All of it"
         order = "hands, machines and places are taken by one another; no order of the work is on time"
         said = [_crowded(problem) or f"{names}: {order}."]
     return {"products": list(dict.fromkeys(products)), "said": " ".join(said)}
+
+
+def _against_pin(problem: Problem, conflict: Conflict, says: Clock) -> str:
+    """Return why a step cannot be where it is pinned."""
+    step, lag = conflict.step, conflict.lag
+    what = f"{problem.products[step.product]} cannot be pinned like that: {step.kind} at {says(step.earliest or 0)}"
+    if lag is None:
+        return f"{what} leaves too little time for the steps around it."
+    kinds = {one.id: one.kind for one in problem.steps}
+    most = "" if lag.most is None else f" and {hours(lag.most)} at most"
+    wait = f"from {kinds[lag.before]} to {kinds[lag.after]} there are {hours(lag.least)} at least{most}"
+    safety = ", for safety: that cannot be moved away" if lag.safety else ""
+    return f"{what}, but {wait} ({lag.why}){safety}."
 
 
 def _crowded(problem: Problem) -> str | None:

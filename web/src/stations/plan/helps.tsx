@@ -1,10 +1,12 @@
 import { listed } from "../../shared/format/numbers";
 import { Button } from "../../ui/button";
+import { localTime } from "./clock";
 import { usePlan } from "./use-plan";
 
 /** Where not all can be on time: what alone would help, each proved, and what is proved useless. */
 export function Helps() {
-  const { plan, shown, help, takeBack } = usePlan();
+  const { plan, shown, help, takeBack, change } = usePlan();
+  const title = (step: string) => shown?.steps.find((one) => one.id === step)?.title ?? step;
   const helps = shown?.would_help ?? [];
   return (
     <>
@@ -19,6 +21,16 @@ export function Helps() {
         </div>
       )}
       {shown && shown.refuted.length > 0 && <p className="text-sm text-muted">Proved not to help, however much of it: {listed(shown.refuted)}.</p>}
+      {Object.keys(plan.pins).length > 0 && (
+        <p className="flex flex-wrap items-center gap-x-3 text-sm">
+          Pinned:
+          {Object.entries(plan.pins).map(([step, at]) => (
+            <button key={step} type="button" className="underline" onClick={() => void change({ pins: { [step]: null } }, true)}>
+              {title(step)} at {localTime(at)}, let it go
+            </button>
+          ))}
+        </p>
+      )}
       {plan.mishaps.length > 0 && (
         <p className="text-sm">
           For this plan alone: {listed(plan.mishaps)}.{" "}
