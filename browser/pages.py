@@ -167,7 +167,7 @@ def to_plan(page: Page) -> None:
 def to_hours(page: Page) -> None:
     """Who is there when."""
     to_kitchen(page)
-    page.get_by_role("link", name="People’s hours and places").click()
+    page.get_by_role("link", name="The working day").click()
     page.get_by_text("Who is there when").wait_for()
 
 

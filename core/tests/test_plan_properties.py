@@ -11,6 +11,7 @@ from hypothesis import strategies as st
 from jalebi_core.formats.plan_answers import plan_data
 from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.production.schedule.checker import faults_of
+from jalebi_core.production.schedule.list_schedule import list_schedule
 from jalebi_core.production.schedule.problem import (
     Plan,
     Problem,
@@ -139,3 +140,19 @@ def test_a_step_that_slips_is_still_on_time(content: dict[str, Any]) -> None:
     for slip in slips(without, solved.plan).values():
         assert all(slip.delays.get(f"{name}>", 0) == 0 for name in due)
         assert faults_of(without, delayed(solved.plan, slip.delays)) == [], slip.step
+
+
+@SLOWLY
+@given(kitchens())
+def test_a_plan_put_together_backwards_is_on_time_and_never_better_than_the_best(content: dict[str, Any]) -> None:
+    problem, solved = planned(content)
+    by_hand = list_schedule(problem)
+    if by_hand is None:
+        return
+    assert faults_of(problem, by_hand) == []
+    assert solved.status == "optimal"
+    assert solved.plan is not None
+    assert (washes(by_hand), elapsed_minutes(problem, by_hand)) >= (
+        washes(solved.plan),
+        elapsed_minutes(problem, solved.plan),
+    )

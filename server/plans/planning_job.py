@@ -22,6 +22,7 @@ from plans.schemas import PlanAnswer
 
 KIND: Final = "plan"
 _BEST_EVERY_S: Final = 0.3
+_AT_ONCE_S: Final = 8
 _SAID: Final = ("status", "verdict", "beside", "would_help", "refuted", "seconds")
 
 
@@ -50,7 +51,7 @@ def planning_job(job: Job, report: Report) -> Any:
 def plan_at_once(plan: Plan) -> None:
     """Look for a plan here and now and keep it: for what is made without a worker, such as the demo."""
     built = build(plan, anew=False)
-    asked = Asked(built.content, built.origin, built.zone)
+    asked = Asked({**built.content, "time_limit_s": _AT_ONCE_S}, built.origin, built.zone)
     keep_answer(plan.kitchen, plan.pk, plan.version, _solved(asked, unreported).model_dump(mode="json"))
 
 

@@ -6,7 +6,7 @@ has begun when a plan is made anew stands fast, and is not judged against what e
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import chain
 from math import gcd
@@ -147,9 +147,8 @@ class Model:
             later = self.bent.expression if bend and (bend.kind, bend.of) == ("serve_later", step.id) else 0
             self.cp.add(minutes <= later).only_enforce_if(self.on_time)
 
-    def hints(self) -> dict[int, int]:
-        """Return where the plan before had its steps, and who did them, as values to begin the search from."""
-        previous = self.problem.replanning.previous if self.problem.replanning else {}
+    def hints(self, previous: Mapping[str, PlacedStep]) -> dict[int, int]:
+        """Return where another plan has its steps, and who does them, as values to begin the search from."""
         found: dict[int, int] = {}
         for step in self.problem.steps:
             before = previous.get(step.id)

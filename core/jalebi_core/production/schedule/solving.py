@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any, Final
 
+from jalebi_core.production.schedule.list_schedule import list_schedule
 from jalebi_core.production.schedule.model import Bend, Model
 from jalebi_core.production.schedule.model import Level as Aim
 from jalebi_core.production.schedule.problem import (
+    PlacedStep,
     Plan,
     Problem,
     elapsed_minutes,
@@ -140,7 +142,7 @@ class _Search:
     def __init__(self, model: Model, deadline: float, tell: Tell) -> None:
         self.model, self.deadline, self.tell = model, deadline, tell
         self.best: Plan | None = None
-        self._values: dict[int, int] = model.hints()
+        self._values: dict[int, int] = model.hints(_first_guess(model.problem))
 
     def fix(self, aim: Aim, value: int | None) -> None:
         """Hold a level at what it has reached."""
@@ -182,6 +184,14 @@ class _Search:
             return _Found(self.best)
         value, bound = round(solver.objective_value) * aim.unit, round(solver.best_objective_bound) * aim.unit
         return _Found(self.best, value, bound, status == cp_model.OPTIMAL)
+
+
+def _first_guess(problem: Problem) -> Mapping[str, PlacedStep]:
+    """Return a plan to begin from: the one before, or one put together by hand where that is easy."""
+    if problem.replanning is not None:
+        return problem.replanning.previous
+    by_hand = list_schedule(problem)
+    return {} if by_hand is None else {step.id: step for step in by_hand.steps}
 
 
 def _teller(model: Model, tell: Tell) -> Any:

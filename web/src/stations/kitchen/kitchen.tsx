@@ -13,7 +13,7 @@ import { UnitsRoom } from "./units-room";
 
 const ROOMS: { key: string; name: string; Room: ComponentType }[] = [
   { key: "machines", name: "Machines and places", Room: MachinesRoom },
-  { key: "hours", name: "People’s hours and places", Room: HoursRoom },
+  { key: "hours", name: "The working day", Room: HoursRoom },
   { key: "units", name: "Units and region", Room: UnitsRoom },
   { key: "scales", name: "Scales and losses", Room: ScalesRoom },
   { key: "restrictions", name: "Whom it must suit", Room: RestrictionsRoom },

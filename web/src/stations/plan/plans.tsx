@@ -47,7 +47,7 @@ export function Plans() {
             <p className="panel mx-4 max-w-xl p-6">
               No plan yet. Begin one and say what is to be ready when, such as “2 L quince sorbet by 19:30, fresh”: it is planned back from there. Who is there when stands under{" "}
               <Link to="/kitchen/hours" className="underline">
-                Kitchen, People’s hours and places
+                Kitchen, The working day
               </Link>
               .
             </p>
