@@ -136,7 +136,9 @@ def copy_plan(person: Person, plan_id: int, day: str) -> Plan:
     try:
         to = date.fromisoformat(day)
     except ValueError:
-        raise PlanError("plan-time", text=day) from None
+        to = date.min
+    if to.year not in range(2000, 2100):
+        raise PlanError("plan-time", text=day)
     services = [ServiceOut.model_validate(one) for one in plan.services]
     if not services:
         raise PlanError("plan-empty")

@@ -43,6 +43,7 @@ from plans.readiness_job import begin_looking
 from plans.schemas import (
     CopiedTo,
     Happened,
+    LocalTime,
     Mishap,
     NewPlan,
     PlanAnswer,
@@ -208,7 +209,7 @@ def stop_solution(request: HttpRequest, job_id: int) -> JobOut[PlanAnswer]:
 class ByWhen(BaseModel):
     """An hour, a local time, and how much of each mix is meant."""
 
-    at: datetime
+    at: LocalTime
     amount: Annotated[str, Field(min_length=1, max_length=60)] = "1 l"
 
 

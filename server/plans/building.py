@@ -33,6 +33,7 @@ _AFTER_MIN: Final = 1440
 _BUCKET_KINDS: Final = ("ice-and-salt", "bag")
 _STAYS_READY: Final = 3
 """Ice is not packed, nor a compressor left running, for longer than so many times what it takes."""
+_LONGEST_MIN: Final = 20_160
 _LIMIT_S: Final = 20
 
 
@@ -157,7 +158,7 @@ def _machine(
     one: MachineAtWork, at: WorkplaceOut, off: list[list[int]], origin: datetime, zone: ZoneInfo | None
 ) -> dict[str, Any]:
     freezes = one.ready_min >= 240
-    since = None if one.in_freezer_since is None else minute_of(origin, zone, one.in_freezer_since)
+    since = None if one.in_freezer_since is None else max(minute_of(origin, zone, one.in_freezer_since), -_LONGEST_MIN)
     return {
         "id": at.machine_names[one.machine],
         "churn_min": one.churn_min or 30,

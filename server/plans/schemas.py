@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import AfterValidator, BaseModel, Field, WithJsonSchema
 
 Name = Annotated[str, Field(min_length=1, max_length=100)]
 StepId = Annotated[str, Field(min_length=1, max_length=120)]
@@ -13,6 +13,19 @@ Minutes = Annotated[int, Field(ge=0, le=20_160)]
 MinuteOfDay = Annotated[int, Field(ge=0, le=1440)]
 Days = Annotated[list[Annotated[int, Field(ge=0, le=6)]], Field(max_length=7)]
 MOST_SERVICES = 40
+_YEARS = range(2000, 2100)
+_PATTERN = r"^20[0-9]{2}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])T([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9])?$"
+
+
+def _in_reach(at: datetime) -> datetime:
+    """Return a local time as it was said, without an offset; a plan for another century is a slip of the finger."""
+    if at.year not in _YEARS:
+        raise ValueError("a year of this century is wanted")
+    return at.replace(tzinfo=None, microsecond=0)
+
+
+LocalTime = Annotated[datetime, AfterValidator(_in_reach), WithJsonSchema({"type": "string", "pattern": _PATTERN})]
+"""A time as the clock on the wall shows it, without an offset."""
 
 
 class WeeklyHours(BaseModel):
@@ -43,7 +56,7 @@ class MachineAtWork(BaseModel):
     wash_always: bool
     ready_min: Annotated[int, Field(ge=0, le=4320)]
     ready_hands_min: Annotated[int, Field(ge=0, le=240)]
-    in_freezer_since: datetime | None = None
+    in_freezer_since: LocalTime | None = None
     loud: bool = False
 
 
@@ -91,7 +104,7 @@ class ServiceIn(BaseModel):
     mix: Annotated[int, Field(ge=1, lt=2**63)]
     by: Literal["mass", "litres", "portions", "guests", "tubs"]
     amount: Annotated[str, Field(min_length=1, max_length=60)]
-    at: datetime
+    at: LocalTime
     fresh: bool = False
     lot: Annotated[int, Field(ge=1, lt=2**63)] | None = None
     base: Annotated[str, Field(max_length=60)] = ""
@@ -122,7 +135,7 @@ class PlanChange(BaseModel):
 
     name: Name | None = None
     services: Annotated[list[ServiceOut], Field(max_length=MOST_SERVICES)] | None = None
-    pins: Annotated[dict[StepId, datetime | None], Field(max_length=100)] | None = None
+    pins: Annotated[dict[StepId, LocalTime | None], Field(max_length=100)] | None = None
     state: Literal["started"] | None = None
 
 
@@ -246,7 +259,7 @@ class PlanAnswer(BaseModel):
     ``clock_changes`` are minutes at which the clock is put on by so many minutes, or back.
     """
 
-    origin: datetime
+    origin: LocalTime
     horizon: int
     now: int | None
     clock_changes: list[ClockChange]
@@ -273,7 +286,7 @@ class PlanSummary(BaseModel):
     name: str
     state: str
     changed_at: datetime
-    first: datetime | None
+    first: LocalTime | None
     count: int
 
 
@@ -283,7 +296,7 @@ class PlanOut(PlanSummary):
     version: int
     zone: str
     services: list[ServiceOut]
-    pins: dict[str, datetime]
+    pins: dict[str, LocalTime]
     mishaps: list[str]
     from_file: bool
     answer: PlanAnswer | None
@@ -324,7 +337,7 @@ class ReadyMix(BaseModel):
 
     mix: int
     name: str
-    at: datetime | None
+    at: LocalTime | None
     why: str
 
 

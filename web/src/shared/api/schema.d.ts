@@ -7379,10 +7379,7 @@ export interface components {
          *     ``clock_changes`` are minutes at which the clock is put on by so many minutes, or back.
          */
         PlanAnswer: {
-            /**
-             * Origin
-             * Format: date-time
-             */
+            /** Origin */
             origin: string;
             /** Horizon */
             horizon: number;
@@ -7488,10 +7485,7 @@ export interface components {
             by: "mass" | "litres" | "portions" | "guests" | "tubs";
             /** Amount */
             amount: string;
-            /**
-             * At
-             * Format: date-time
-             */
+            /** At */
             at: string;
             /**
              * Fresh
@@ -7744,10 +7738,7 @@ export interface components {
          * @description An hour, a local time, and how much of each mix is meant.
          */
         ByWhen: {
-            /**
-             * At
-             * Format: date-time
-             */
+            /** At */
             at: string;
             /**
              * Amount
