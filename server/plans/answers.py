@@ -98,12 +98,12 @@ def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
             HelpPlanned(change=one["change"], said=say_change(one["change"], problem, {}, says))
             for one in report["would_help"]
         ],
-        refuted=[say_refuted(one, problem) for one in report["refuted"]],
+        refuted=[_say_refuted(one, problem) for one in report["refuted"]],
         seconds=solved.seconds,
     )
 
 
-def say_refuted(change: dict[str, Any], problem: Problem) -> str:
+def _say_refuted(change: dict[str, Any], problem: Problem) -> str:
     """Return a change that is proved useless, without its amount."""
     products = {step.id: problem.products[step.product] for step in problem.steps}
     return {

@@ -232,7 +232,6 @@ def mise_en_place(request: HttpRequest, plan_id: int) -> Preparing:
     """Return what must be at hand: bowls in the freezer, ice, what is weighed, and what is short."""
     kitchen = kitchen_of(request)
     found = plan_by_id(kitchen, plan_id)
-    found.state = Plan.State.STARTED
     return preparing(kitchen, found, build(found, anew=False))
 
 

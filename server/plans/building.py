@@ -20,7 +20,7 @@ from mixes.models import Mix
 from plans.models import Plan, PlanEvent
 from plans.schemas import MachineAtWork, ServiceOut, WeeklyHours, WorkplaceOut
 from plans.sizes import Sized, size_service
-from plans.times import local, local_now, minute_of, time_at, zone_called
+from plans.times import local, local_now, minute_of, zone_called
 from plans.ways import Preparations, cooled_without_bath, tempering
 from plans.workplace import workplace_of
 from stock.models import Lot
@@ -57,7 +57,7 @@ def build(plan: Plan, *, anew: bool) -> Built:
 
     Raises
     ------
-    PlanError : nothing to make, a service in the past or too far away, a mix that cannot be made here
+    PlanError : nothing to make, or a mix that cannot be made here
     """
     zone = zone_called(plan.zone)
     if plan.file is not None:
@@ -66,8 +66,6 @@ def build(plan: Plan, *, anew: bool) -> Built:
     if not services:
         raise PlanError("plan-empty")
     now = local_now(zone)
-    if plan.state == Plan.State.DRAFT:
-        _check_hours(services, now)
     begun = datetime.fromisoformat(plan.answer["origin"]) if anew and plan.answer else None
     origin = begun or _origin(services, now)
     last = max(minute_of(origin, zone, one.at) for one in services)
@@ -96,6 +94,7 @@ def build(plan: Plan, *, anew: bool) -> Built:
 
 def _of_file(plan: Plan, zone: ZoneInfo | None, *, anew: bool) -> Built:
     content = json.loads(json.dumps(plan.file))
+    content["time_limit_s"] = min(content.get("time_limit_s", _LIMIT_S), _LIMIT_S)
     origin = datetime.fromisoformat(content["origin"])
     _apply(plan.changes, content, origin, zone)
     return Built(_with_events(plan, content, origin, zone, anew=anew), origin, zone, {}, Preparations({}, {}))
@@ -107,14 +106,17 @@ def _mix(mixes: dict[int, Mix], service: ServiceOut) -> Mix:
     return mixes[service.mix]
 
 
-def _check_hours(services: Iterable[ServiceOut], now: datetime) -> None:
+def check_hours(plan: Plan) -> None:
+    """Refuse a draft whose services have gone by, are too far away, or lie too far apart."""
+    services = [ServiceOut.model_validate(one) for one in plan.services]
+    now = local_now(zone_called(plan.zone))
     for one in services:
         if local(one.at) <= now:
             raise PlanError("plan-service-past", mix=one.name, at=f"{one.at:%H:%M}")
         if local(one.at) > now + timedelta(days=14):
             raise PlanError("plan-service-far", mix=one.name)
     hours = [local(one.at) for one in services]
-    if max(hours) - min(hours) > timedelta(days=_LONGEST_DAYS):
+    if hours and max(hours) - min(hours) > timedelta(days=_LONGEST_DAYS):
         raise PlanError("plan-too-many-days", most=_LONGEST_DAYS)
 
 
@@ -343,8 +345,3 @@ def _done_before(
 
 def _up(minutes: int) -> int:
     return ceil(minutes / _GRID_MIN) * _GRID_MIN
-
-
-def local_time_of(built: Built, minutes: int) -> datetime:
-    """Return the local time of a minute of a plan."""
-    return time_at(built.origin, built.zone, minutes)

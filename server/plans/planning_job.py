@@ -16,7 +16,7 @@ from jobs.models import Job
 from jobs.start import start_job
 from kitchens.models import Kitchen, Person
 from plans.answers import Asked, answer_of
-from plans.building import build
+from plans.building import build, check_hours
 from plans.models import Plan
 from plans.schemas import PlanAnswer
 
@@ -28,6 +28,8 @@ _SAID: Final = ("status", "verdict", "beside", "would_help", "refuted", "seconds
 
 def begin_planning(person: Person, plan: Plan, *, anew: bool) -> Job:
     """Begin to look for a plan; raises JalebiError for what cannot be planned, before anything begins."""
+    if plan.state == Plan.State.DRAFT:
+        check_hours(plan)
     anew = plan.answer is not None and bool(plan.answer["steps"]) and (anew or plan.state == Plan.State.STARTED)
     built = build(plan, anew=anew)
     read_plan(json.dumps(built.content).encode())

@@ -11,9 +11,9 @@ from jalebi_core.production.schedule.slack import Slip
 
 _COUNTS: Final = ("Nothing", "It", "Both", "All three", "All four", "All five", "All six", "All seven", "All eight")
 _HELD: Final = {
-    "service": "later than that it misses its service",
-    "shift": "until {of} leaves",
-    "machine": "the {of} is needed then",
+    "service": "it would miss its service",
+    "shift": "{of} leaves then",
+    "machine": "{of} is needed then",
     "hands": "{of} is needed elsewhere then",
     "place": "{of} is taken then",
     "wait": "it may not wait longer",

@@ -265,6 +265,8 @@ class PlanningTest(PlanCase):
         self.assertEqual((self.plan["name"], self.plan["from_file"]), ("Dinner", True))
         again = self.solve()
         self.assertEqual([step["start"] for step in again["steps"]], [step["start"] for step in before["steps"]])
+        self.now_is(MORNING + timedelta(days=9))
+        self.good("GET", f"{self.at_plan}/file")
         broken = SimpleUploadedFile("x.json", b"{}", "application/json")
         self.assertEqual(self.send("POST", "/plan-files", broken)[1]["type"], "/problems/not-a-plan")
 

@@ -14,7 +14,7 @@ export function Helps() {
         <div className="flex flex-wrap items-center gap-2">
           <span>One of these alone would make everything on time:</span>
           {helps.map((one) => (
-            <Button key={one.said} disabled={plan.from_file && one.change.kind !== "more_hands"} onClick={() => help(one.change)}>
+            <Button key={one.said} disabled={plan.from_file && ["serve_later", "leave_out"].includes(String(one.change.kind))} onClick={() => help(one.change)}>
               {one.said}
             </Button>
           ))}

@@ -81,7 +81,7 @@ function Verdict() {
         )}
         {looking && (
           <span className="ml-auto flex items-center gap-3">
-            <span className="text-muted">Looking for a better plan… {seconds} s</span>
+            <span className="text-muted">Looking for a {shown ? "better " : ""}plan… {seconds} s</span>
             <Button onClick={stop}>Stop</Button>
           </span>
         )}
