@@ -164,3 +164,8 @@ def test_lactose_free_sugars_freeze_twice_as_low_as_lactose() -> None:
     assert components_of(split).sum() == pytest.approx(200)
     ratio = float(initial_freezing_c(liquid(split / 2 * 1.0))) / float(initial_freezing_c(liquid(whole)))
     assert ratio == pytest.approx(0.95, abs=0.06)
+
+
+def test_no_more_than_all_water_is_ice() -> None:
+    """Where nothing is dissolved the share is exactly 100, not a rounding above it."""
+    assert float(analyse_mix(mix_of(("rose-water", 190.75), overrun_pct=0.0)).frozen_pct[-1]) <= 100

@@ -237,7 +237,8 @@ def frozen_pct(of: Liquid, temperature_c: FloatArray) -> FloatArray:
     """
     spread = of.spread()
     ice = spread.free_water_g - unfrozen_free_water_g(spread, temperature_c)
-    return np.divide(100 * ice, spread.water_g, out=np.zeros_like(ice), where=spread.water_g > 0)
+    shares = np.divide(100 * ice, spread.water_g, out=np.zeros_like(ice), where=spread.water_g > 0)
+    return np.minimum(shares, 100.0)
 
 
 def temperature_at_frozen_c(of: Liquid, frozen: FloatArray, *, extrapolated: bool = False) -> FloatArray:
