@@ -98,7 +98,7 @@ def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
             HelpPlanned(change=one["change"], said=say_change(one["change"], problem, {}, says))
             for one in report["would_help"]
         ],
-        refuted=[_say_refuted(one, problem) for one in report["refuted"]],
+        refuted=list(dict.fromkeys(_say_refuted(one, problem) for one in report["refuted"])),
         seconds=solved.seconds,
     )
 
