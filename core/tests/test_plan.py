@@ -368,9 +368,9 @@ def test_what_has_waited_too_long_may_be_forgiven_but_not_for_safety() -> None:
 @pytest.mark.parametrize(
     ("pins", "says"),
     [
-        ({"tea.temper": 900}, "0 min at least and 15 min at most (served before it softens)"),
-        ({"tea.cook": 600, "tea.cool": 700}, "for safety: that cannot be moved away"),
-        ({"tea.weigh": 1100}, "cannot be pinned like that: weigh at 18:20"),
+        ({"tea.temper": 900}, "15 min at most lie between tempering and serving (served before it softens)."),
+        ({"tea.cook": 600, "tea.cool": 700}, "This is for safety and cannot be moved away."),
+        ({"tea.weigh": 1100}, "cannot be pinned like that, weighing at 18:20"),
     ],
 )
 def test_a_pin_that_breaks_a_wait_says_which(pins: dict[str, int], says: str) -> None:

@@ -31,6 +31,8 @@ _AHEAD: Final = timedelta(days=3)
 _AFTER_MIN: Final = 1440
 """After the last service: how late all of it may be at most, with the washing."""
 _BUCKET_KINDS: Final = ("ice-and-salt", "bag")
+_RAW_KEEPS_DAYS: Final = 3
+"""A base that was never heated is not kept longer by anybody's signature."""
 _STAYS_READY: Final = 3
 """Ice is not packed, nor a compressor left running, for longer than so many times what it takes."""
 _LONGEST_MIN: Final = 20_160
@@ -217,7 +219,8 @@ def _mix_of(
     if service.base:
         mix["base"] = f"base {service.base}"
     if at.base_days is not None:
-        mix["keeps_min"] = round(1440 * at.base_days.days)
+        days = at.base_days.days
+        mix["keeps_min"] = round(1440 * (days if sized.facts.way is None else min(days, _RAW_KEEPS_DAYS)))
     if service.lot is not None:
         mix["stock"] = _stock(kitchen, service, origin, zone)
     return mix

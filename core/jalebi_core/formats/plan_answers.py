@@ -24,10 +24,13 @@ from jalebi_core.production.schedule.problem import (
 from jalebi_core.production.schedule.remedies import Remedies, remedies
 from jalebi_core.production.schedule.solving import Solved, solve
 
-_DOING: Final = {
-    "weigh": "weighing", "thaw": "thawing", "age": "ageing", "reduce": "reducing", "steep": "steeping",
-    "macerate": "macerating",
+NOUNS: Final = {
+    "weigh": "weighing", "cook": "cooking", "scald": "scalding", "syrup": "the syrup", "cool": "cooling",
+    "age": "ageing", "churn": "the churn", "harden": "hardening", "keep": "keeping", "temper": "tempering",
+    "thaw": "thawing", "whip": "whipping", "blend": "blending", "flavour": "flavouring", "reduce": "reducing",
+    "steep": "steeping", "macerate": "macerating", "serve": "serving",
 }  # fmt: skip
+"""What the kinds of steps are called within a sentence."""
 
 
 Clock = Callable[[int], str]
@@ -166,14 +169,14 @@ def _why(problem: Problem, solved: Solved, late: Mapping[str, int], says: Clock)
 def _against_pin(problem: Problem, conflict: Conflict, says: Clock) -> str:
     """Return why a step cannot be where it is pinned."""
     step, lag = conflict.step, conflict.lag
-    what = f"{problem.products[step.product]} cannot be pinned like that: {step.kind} at {says(step.earliest or 0)}"
+    doing = NOUNS.get(step.kind, step.kind)
+    what = f"{problem.products[step.product]} cannot be pinned like that, {doing} at {says(step.earliest or 0)}"
     if lag is None:
-        return f"{what} leaves too little time for the steps around it."
-    kinds = {one.id: one.kind for one in problem.steps}
-    most = "" if lag.most is None else f" and {hours(lag.most)} at most"
-    wait = f"from {kinds[lag.before]} to {kinds[lag.after]} there are {hours(lag.least)} at least{most}"
-    safety = ", for safety: that cannot be moved away" if lag.safety else ""
-    return f"{what}, but {wait} ({lag.why}){safety}."
+        return f"{what}: it leaves too little time for the steps around it."
+    kinds = {one.id: NOUNS.get(one.kind, one.kind) for one in problem.steps}
+    wait = f"{hours(lag.least)} at least" if lag.most is None else f"{hours(lag.most)} at most"
+    safety = " This is for safety and cannot be moved away." if lag.safety else ""
+    return f"{what}: {wait} lie between {kinds[lag.before]} and {kinds[lag.after]} ({lag.why}).{safety}"
 
 
 def _crowded(problem: Problem) -> str | None:
@@ -201,7 +204,7 @@ def _chain(problem: Problem, due: Step, says: Clock) -> str | None:
     served = start + _earliest(problem, due, {})
     if served > due.due:
         first = steps[0].kind
-        takes = f"{name} takes {hours(served - start)} from {_DOING.get(first, first)}"
+        takes = f"{name} takes {hours(served - start)} from {NOUNS.get(first, first)}"
         return f"{takes}, {who} comes at {says(start)}: {says(served)}."
     churns = [step for step in steps if any(option.machine for option in step.options)]
     ready = {step.id: min(_ready_at(problem, option.machine, start) for option in step.options) for step in churns}

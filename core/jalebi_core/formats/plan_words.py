@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any, Final
 
-from jalebi_core.formats.plan_answers import Clock, hours
+from jalebi_core.formats.plan_answers import NOUNS, Clock, hours
 from jalebi_core.production.schedule.problem import Lag, Problem
 from jalebi_core.production.schedule.slack import Slip
 
@@ -29,12 +29,6 @@ _CHANGE: Final = {
     "another_machine": "A second {like}",
     "leave_out": "Leave out {what}",
 }
-_NOUNS: Final = {
-    "weigh": "weighing", "cook": "cooking", "scald": "scalding", "syrup": "the syrup", "cool": "cooling",
-    "age": "ageing", "churn": "the churn", "harden": "hardening", "keep": "keeping", "temper": "tempering",
-    "thaw": "thawing", "whip": "whipping", "blend": "blending", "flavour": "flavouring", "reduce": "reducing",
-    "steep": "steeping", "macerate": "macerating",
-}  # fmt: skip
 _OWN_WORDS: Final = {
     "ages at least, keeps at most": "The base ages for {least} at least and keeps for {most} at most",
     "from the fridge straight into the machine": "It goes from the fridge straight into the machine",
@@ -130,7 +124,7 @@ def say_waits(problem: Problem, step: str) -> list[str]:
     found = []
     for lag in problem.lags:
         if lag.after == step and not lag.to_end and lag.why:
-            before = _NOUNS.get(kinds[lag.before], kinds[lag.before])
+            before = NOUNS.get(kinds[lag.before], kinds[lag.before])
             after = f"after the {'start' if lag.from_start else 'end'} of {before}"
             own = _OWN_WORDS.get(lag.why) if lag.most is not None else None
             found.append(

@@ -249,6 +249,17 @@ class PlanningTest(PlanCase):
         refused = self.send("POST", f"{self.at_plan}/solutions", {})[1]
         self.assertEqual(refused["type"], "/problems/plan-cannot-cool")
 
+    def test_a_signature_keeps_no_base_longer_that_was_never_heated(self) -> None:
+        workplace = self.good("GET", "/workplace")
+        self.good("PUT", "/workplace", {**workplace, "base_days": {"days": 6, "signed_by": "Ada"}})
+        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        self.assertEqual(self.good("GET", f"{self.at_plan}/file")["mixes"][0]["keeps_min"], 6 * 1440)
+        version = self.good("GET", f"/mixes/{self.our_mix.pk}")["version"]
+        cold = [{**line, "stage": "cold"} for line in LINES]
+        self.good("PUT", f"/mixes/{self.our_mix.pk}", {**self.draft(lines=cold), "version": version})
+        mix = self.good("GET", f"{self.at_plan}/file")["mixes"][0]
+        self.assertEqual((mix["way"], mix["keeps_min"]), ("blend", 3 * 1440))
+
     def test_the_plan_goes_out_and_in_as_a_file_and_into_a_calendar(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")
         before = self.solve()

@@ -116,7 +116,7 @@ function HoursForm({ workplace }: { workplace: Workplace }) {
       </fieldset>
       <fieldset className="grid gap-3 sm:grid-cols-2">
         <Legend>How long a base may stand in the fridge</Legend>
-        <p className="text-muted sm:col-span-2">Three days at 5 °C or less, two for a syrup, unless you answer for another number; seven is the most. Your local code and your own food safety plan go first.</p>
+        <p className="text-muted sm:col-span-2">Three days at 5 °C or less, two for a syrup, unless you answer for another number; seven is the most, three for a base that was never heated. Your local code and your own food safety plan go first.</p>
         <Field label="Days" inputMode="decimal" value={typed.days} placeholder="3" onChange={(event) => change({ days: event.target.value })} />
         <Field label="Signed by" value={typed.signed} maxLength={100} onChange={(event) => change({ signed: event.target.value })} />
       </fieldset>
