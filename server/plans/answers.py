@@ -12,6 +12,7 @@ from zoneinfo import ZoneInfo
 from jalebi_core.formats.plan_answers import report_of
 from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.formats.plan_words import say_change, say_overdue, say_slip, say_waits, verdict
+from jalebi_core.production.schedule.conflicts import pin_conflict
 from jalebi_core.production.schedule.forgiving import forgiven, overdue_waits
 from jalebi_core.production.schedule.problem import Machine, Plan, Problem, Setup, Use, late_minutes
 from jalebi_core.production.schedule.slack import slips
@@ -69,6 +70,8 @@ def answer_of(asked: Asked, found: Plan | Solved) -> PlanAnswer:
     problem, says = asked.problem, clock_of(asked.origin, asked.zone)
     solved = Solved("searching", found, (), 0.0) if isinstance(found, Plan) else found
     report = report_of(problem, solved, says)
+    if solved.plan is None and pin_conflict(problem) is not None:  # what helps is to let the pin go
+        report |= {"would_help": [], "refuted": []}
     said, beside = verdict(problem, report, says)
     plan = solved.plan or Plan((), ())
     if asked.is_forgiving and solved.plan:

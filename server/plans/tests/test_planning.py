@@ -61,6 +61,14 @@ class PlanCase(KitchenCase):
         self.assertFalse(self.plan["stale"])
         return job["answer"]
 
+    def solve_only(self) -> Any:
+        """Look for a plan and return what the job found."""
+        return self.good("POST", f"{self.at_plan}/solutions", {"anew": True}, 202)["answer"]
+
+    def local(self, answer: Any, minute: int) -> str:
+        """Return the local time of a minute of a plan."""
+        return (datetime.fromisoformat(answer["origin"]) + timedelta(minutes=minute)).isoformat()
+
     def change(self, **changes: Any) -> Any:
         self.plan = self.good("PATCH", self.at_plan, {"version": self.plan["version"], **changes})
         return self.plan
@@ -167,6 +175,12 @@ class PlanningTest(PlanCase):
         moved = next(step for step in pinned["steps"] if step["kind"] == "weigh")
         self.assertEqual((moved["start"], moved["pinned"]), (weigh["start"] - 60, True))
         self.change(pins={weigh["id"]: None})
+        serve = next(step for step in answer["steps"] if step["kind"] == "serve")
+        self.change(pins={"s1.churn.1": self.local(answer, serve["start"] - 600)})
+        refused = self.solve_only()
+        self.assertIn("cannot be pinned like that, the churn at", refused["beside"])
+        self.assertEqual((refused["would_help"], refused["refuted"]), ([], []))
+        self.change(pins={"s1.churn.1": None})
         self.assertEqual(self.plan["pins"], {})
 
     def test_two_people_on_one_plan_are_told(self) -> None:
