@@ -87,12 +87,15 @@ def _teller(asked: Asked, report: Report) -> Callable[[CorePlan], None]:
 def keep_answer(kitchen: Kitchen, plan_id: int, version: int, answer: dict[str, Any]) -> None:
     """Keep an answer with its plan, the one before it beside it; an answer to an older question is let go.
 
-    Where no plan was found the steps of the one before stay: the day goes on from there.
+    Where no plan was found the steps of the one before stay, with what was said of them since: the day goes on
+    from there.
     """
     plan = Plan.objects.of(kitchen).select_for_update().filter(pk=plan_id, version=version).first()
     if plan is None:
         return
     if not answer["steps"] and plan.answer and plan.answer["steps"]:
-        answer = {**plan.answer, **{key: answer[key] for key in _SAID}}
+        begun = set(plan.events.values_list("step", flat=True))
+        steps = [{**step, "begun": step["begun"] or step["id"] in begun} for step in plan.answer["steps"]]
+        answer = {**plan.answer, "steps": steps, **{key: answer[key] for key in _SAID}}
     plan.previous, plan.answer, plan.answer_of = plan.answer, answer, version
     plan.save(update_fields=["previous", "answer", "answer_of"])

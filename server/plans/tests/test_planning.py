@@ -17,6 +17,7 @@ from django.db import DatabaseError, transaction
 from batches.batch_lots import put_aside
 from batches.tub_schemas import PutAside
 from plans.models import Plan, PlanEvent
+from plans.planning_job import keep_answer
 from testing.kitchen_case import LINES, KitchenCase
 
 MORNING = datetime(2026, 11, 28, 7, 0)
@@ -151,6 +152,17 @@ class PlanningTest(PlanCase):
         steps = {step["id"]: step for step in self.solve(anew=True)["steps"]}
         self.assertTrue(steps["s1.weigh"]["begun"])
         self.assertLessEqual(steps["s1.weigh"]["end"], steps["s1.scald"]["start"])
+
+    def test_what_began_stays_begun_where_no_plan_is_found(self) -> None:
+        self.type_service("1 L ours milk ice by tomorrow 19:30")
+        self.solve()
+        self.change(state="started")
+        self.plan = self.good("POST", f"{self.at_plan}/events", {"kind": "began", "step": "s1.weigh"})
+        nothing = {**self.plan["answer"], "status": "unknown", "verdict": "No plan was found in time.", "steps": []}
+        keep_answer(self.ours.kitchen, self.plan["id"], self.plan["version"], nothing)
+        answer = self.good("GET", self.at_plan)["answer"]
+        self.assertEqual(answer["verdict"], "No plan was found in time.")
+        self.assertEqual([step["id"] for step in answer["steps"] if step["begun"]], ["s1.weigh"])
 
     def test_somebody_gone_and_back(self) -> None:
         self.type_service("1 L ours milk ice by tomorrow 19:30")

@@ -27,7 +27,7 @@ export function PlanPage() {
 
 function Opened({ plan }: { plan: Plan }) {
   const work = usePlanWork(plan);
-  const { shown } = work;
+  const { shown, busy } = work;
   const now = useNow(plan, shown);
   return (
     <PlanContext value={work}>
@@ -46,7 +46,7 @@ function Opened({ plan }: { plan: Plan }) {
           )}
         </StationHead>
         <div className="grid gap-3 px-4 pb-6">
-          <section className="panel min-w-0 p-4" aria-label="Plan">
+          <section className="panel min-w-0 p-4" aria-label="Plan" aria-busy={busy}>
             <Verdict />
             {shown && shown.steps.length > 0 && (
               <div className="mt-3 max-md:hidden">

@@ -18,6 +18,8 @@ export type PlanWork = {
   /** What is shown: the best so far while one is looked for, else what was found last. */
   shown: Schemas["PlanAnswer"] | null;
   looking: boolean;
+  /** Something was asked and is not answered yet: a press that is on its way, or a plan that is looked for. */
+  busy: boolean;
   seconds: number;
   error: Error | null;
   look: (anew: boolean) => void;
@@ -73,6 +75,7 @@ export function usePlanWork(plan: Plan): PlanWork {
     plan,
     shown: search.job?.best ?? plan.answer,
     looking: search.isPending,
+    busy: search.isPending || change.isPending || post.isPending || back.isPending,
     seconds: search.seconds,
     error: search.error ?? change.error ?? (post.variables?.to.endsWith("/services") ? null : post.error) ?? back.error,
     look,
