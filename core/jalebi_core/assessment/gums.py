@@ -24,7 +24,7 @@ _READINGS: Final = 20
 _READINGS_OF_STARCH: Final = 10
 """A mass is weighed to 5 % where it is twenty times what the scale can tell apart; starch need not be so exact."""
 
-_SUGAR_PER_GUM: Final = 5
+SUGAR_PER_GUM: Final = 5
 _PRE_BLENDS: Final = (10, 20, 50, 100)
 _DOSE_TOLERANCE: Final = 0.005
 _STARCH_AS_GUM: Final = 0.1
@@ -92,7 +92,7 @@ def gums_of(mix: Mix, scale_g: float) -> Gums:
         grams[ingredient.slug] = grams.get(ingredient.slug, 0.0) + line.grams
     powders = [(line, ingredient) for _, line, ingredient in dosed if _is_gum(ingredient)]
     together = _together(mix, dosed)
-    enough = _dry_sugar_g(mix) >= _SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
+    enough = _dry_sugar_g(mix) >= SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
     found = tuple(
         _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, together, enough)
         for at, line, ingredient in dosed
@@ -205,7 +205,7 @@ def _heat_message(ingredient: Ingredient, works: bool | None) -> str:
 def _blending_message(line: Line, ingredient: Ingredient, sugar_enough: bool) -> Message | None:
     if not _is_gum(ingredient):
         return None
-    least = _SUGAR_PER_GUM * line.grams
+    least = SUGAR_PER_GUM * line.grams
     if sugar_enough:
         return Message("blend-dry", {"least_g": least}) if least >= 1 else None
     return Message("blend-wanting", {"least_g": least})

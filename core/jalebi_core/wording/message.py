@@ -46,11 +46,10 @@ def _parts(code: str) -> tuple[tuple[str, str | None, str], ...]:
 def templates() -> Mapping[str, str]:
     """Return the sentence of each code, with its facts in braces: ``{t_c:temperature .0f}``, ``{grams:mass .1f}``."""
     folder = files("jalebi_core.data")
-    return {
-        code: template
-        for name in ("errors.toml", "reasons.toml", "heat.toml")
-        for code, template in loads(folder.joinpath(name).read_text(encoding="utf-8")).items()
-    }
+    texts = [folder.joinpath(name).read_text(encoding="utf-8") for name in ("errors.toml", "reasons.toml", "heat.toml")]
+    flat = {code: template for text in texts for code, template in loads(text).items()}
+    making = loads(folder.joinpath("making.toml").read_text(encoding="utf-8"))
+    return flat | {f"making-{kind}-{part}": text for kind, said in making.items() for part, text in said.items()}
 
 
 def _said(value: Fact, spec: str, notation: Notation) -> str:

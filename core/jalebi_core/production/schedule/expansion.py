@@ -118,10 +118,23 @@ def base_steps(base: str, mixes: Sequence[PlannedMix], at: Workplace) -> tuple[l
 
 def usual_way(mix: PlannedMix) -> str:
     """Return how a mix is made where nobody says it."""
-    if mix.way is not None:
-        return mix.way
+    return mix.way or way_of(mix.style, mix.has)
+
+
+def way_of(style: str, has: frozenset[str]) -> str:
+    """Return how a mix of a style that holds such things is usually made: cook, scald, syrup or whip."""
     by_style = {"frozen-custard": "cook", "sorbet": "syrup", "sherbet": "syrup", "no-churn": "whip"}
-    return by_style.get(mix.style) or ("cook" if "egg" in mix.has else "scald")
+    return by_style.get(style) or ("cook" if "egg" in has else "scald")
+
+
+def usual_age_min(has: frozenset[str]) -> int:
+    """Return the least minutes that a base ages by what it holds."""
+    return 240 if has & _SLOW else 120
+
+
+def usual_keeps_min(way: str) -> int:
+    """Return how many minutes a base keeps at most from the start of its ageing."""
+    return 2880 if way == "syrup" else 4320
 
 
 class _Expansion:
@@ -133,8 +146,8 @@ class _Expansion:
         self.lags: list[Lag] = []
         self.base = -(-mix.grams // _G_PER_DL)
         self.tub = -(-mix.grams * (100 + mix.overrun_pct) // (100 * _G_PER_DL * mix.runs))
-        self.age_min = mix.age_min if mix.age_min is not None else 240 if mix.has & _SLOW else 120
-        self.keeps_min = mix.keeps_min if mix.keeps_min is not None else 2880 if self.way == "syrup" else 4320
+        self.age_min = mix.age_min if mix.age_min is not None else usual_age_min(mix.has)
+        self.keeps_min = mix.keeps_min if mix.keeps_min is not None else usual_keeps_min(self.way)
 
     def expand(self) -> None:
         last = self._until_whipped() if self.way == "whip" else self._until_churned(self._base_or_share())
