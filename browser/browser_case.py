@@ -48,6 +48,8 @@ class BrowserCase(LiveServerTestCase):
     browser: ClassVar[Browser]
     context: ClassVar[BrowserContext]
     viewport: ClassVar[Any] = {"width": 1280, "height": 800}
+    service_workers: ClassVar[Any] = "block"
+    """What a worker answers no test can cut off; those that are about it allow it."""
 
     @classmethod
     def setUpClass(cls) -> None:
@@ -60,7 +62,12 @@ class BrowserCase(LiveServerTestCase):
     def _open(cls) -> None:
         cls.playwright = sync_playwright().start()
         cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
-        cls.context = cls.browser.new_context(viewport=cls.viewport, accept_downloads=True, reduced_motion="reduce")
+        cls.context = cls.browser.new_context(
+            viewport=cls.viewport,
+            accept_downloads=True,
+            reduced_motion="reduce",
+            service_workers=cls.service_workers,
+        )
         cls.context.set_default_timeout(PATIENCE_MS)
         expect.set_options(timeout=PATIENCE_MS)
 

@@ -39,7 +39,13 @@ def wait_until_saved(page: Page) -> None:
 
 
 def to_station(page: Page, name: str, title: str | None = None) -> None:
-    """A station; the one before it stays on the screen, with a search and links of its own, until this one is drawn."""
+    """A station; the one before it stays on the screen, with a search and links of its own, until this one is drawn.
+
+    A batch at work has the whole screen, and is left first.
+    """
+    if page.get_by_role("link", name="All batches", exact=True).is_visible():
+        page.get_by_role("link", name="All batches", exact=True).click()
+        page.get_by_role("heading", name="Make", exact=True).wait_for()
     page.get_by_role("navigation").get_by_role("link", name=name, exact=True).click()
     page.get_by_role("heading", name=title or name, level=1, exact=True).wait_for()
 
@@ -174,13 +180,40 @@ def to_hours(page: Page) -> None:
 def to_batches(page: Page) -> None:
     """The list of batches."""
     to_station(page, "Batches")
-    page.get_by_role("link", name="Smoked tea custard").wait_for()
+    page.get_by_role("link", name="Smoked tea custard").first.wait_for()
+
+
+def to_make(page: Page) -> None:
+    """A batch at work: a line that is being weighed."""
+    to_mixes(page)
+    open_mix(page, "Smoked tea custard")
+    page.get_by_role("button", name="Make it").click()
+    page.get_by_role("button", name="Whole part").wait_for()
+    steps = page.get_by_role("navigation", name="Steps")
+    if not steps.is_visible():
+        page.get_by_role("button", name=re.compile(r"^\d+ of \d+$")).click()
+    steps.get_by_role("button", name="Table sugar", exact=True).click()
+    page.get_by_label("It weighs").fill("117")
+
+
+def to_hand_over(page: Page) -> None:
+    """The end of a batch."""
+    to_make(page)
+    page.get_by_role("button", name="Hand over").click()
+    page.get_by_role("region", name="Critical points").wait_for()
+
+
+def to_at_work(page: Page) -> None:
+    """The batches that are being made."""
+    to_make(page)
+    page.get_by_role("link", name="All batches").click()
+    page.get_by_role("link", name="Smoked tea custard").first.wait_for()
 
 
 def to_sheet(page: Page) -> None:
     """The sheet of a batch."""
     to_batches(page)
-    page.get_by_role("link", name="Smoked tea custard").click()
+    page.get_by_role("link", name="Smoked tea custard").first.click()
     page.get_by_role("group", name="In the pot").wait_for()
 
 

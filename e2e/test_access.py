@@ -10,12 +10,14 @@ from playwright.sync_api import Page, TimeoutError, ViewportSize, expect
 
 from browser.browser_case import BrowserCase
 from browser.pages import (
+    to_at_work,
     to_balance,
     to_batches,
     to_bench,
     to_costs,
     to_figures,
     to_glut,
+    to_hand_over,
     to_hours,
     to_ice,
     to_kitchen,
@@ -23,6 +25,7 @@ from browser.pages import (
     to_line,
     to_lot,
     to_machines,
+    to_make,
     to_mixes,
     to_notes,
     to_over_time,
@@ -62,6 +65,7 @@ def in_dark(page: Page) -> None:
 
 VIEWS = (
     *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
+    *(to_make, to_hand_over, to_at_work),
     *(to_kitchen, to_units, to_people, to_over_time, to_plan, to_hours),
 )
 

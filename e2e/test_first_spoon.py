@@ -55,6 +55,8 @@ class FirstSpoonTest(BrowserCase):
     def make_it(self, page: Page) -> None:
         page.keyboard.press("Enter")
         page.get_by_role("button", name="Make it").click()
+        page.get_by_role("region", name="What now").wait_for()
+        page.get_by_role("link", name="Sheet", exact=True).click()
         page.get_by_role("heading", name="Smoked tea custard").wait_for()
         made = page.locator("[data-side='As made']")
         planned = page.locator("[data-side='As planned']").inner_text()
@@ -92,6 +94,8 @@ class MakeAtOnceTest(BrowserCase):
         open_mix(page, "Smoked tea custard")
         amount(page, "Table sugar").fill("99")
         page.get_by_role("button", name="Make it").click()
+        page.get_by_role("region", name="What now").wait_for()
+        page.get_by_role("link", name="Sheet", exact=True).click()
         page.get_by_role("checkbox", name="Table sugar is in").wait_for()
 
     def test_a_line_without_an_amount_is_asked_for(self) -> None:

@@ -126,6 +126,10 @@ class PlanTest(BrowserCase):
         page.get_by_role("button", name="Get ready").click()
         expect(page.get_by_role("dialog", name="Get ready")).to_contain_text("Weigh for Smoked tea custard")
         page.keyboard.press("Escape")
+        page.get_by_role("button", name="Make Quince sorbet").click()
+        expect(page.get_by_role("region", name="What now")).to_contain_text("Then:")
+        page.go_back()
+        expect(page.get_by_role("link", name=re.compile("^Batch 3 of Quince sorbet"))).to_be_visible()
         page.get_by_role("button", name="More").click()
         with page.expect_download() as download:
             page.get_by_role("menuitem", name="Calendar file, everybody").click()

@@ -59,6 +59,8 @@ class StockTest(BrowserCase):
         to_mixes(page)
         open_mix(page, "Smoked tea custard")
         page.get_by_role("button", name="Make it M").click()
+        page.get_by_role("region", name="What now").wait_for()
+        page.get_by_role("link", name="Sheet", exact=True).click()
         page.get_by_role("heading", name="Which lots went in?").wait_for()
         first = page.get_by_role("textbox", name="Cream 36 % from A 1, g").first
         expect(first).to_have_value("118")

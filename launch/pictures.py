@@ -17,6 +17,7 @@ from browser.pages import (
     to_kitchen,
     to_label,
     to_lot,
+    to_make,
     to_mixes,
     to_over_time,
     to_paste,
@@ -55,8 +56,8 @@ _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("kitchen", to_kitchen, _DESK),
     ("batches", to_batches, _DESK),
     ("sheet", to_sheet, _DESK),
-    ("sheet-tablet", to_sheet, _TABLET),
-    ("sheet-phone", to_sheet, _PHONE),
+    ("make", to_make, _TABLET),
+    ("make-phone", to_make, _PHONE),
 )
 
 

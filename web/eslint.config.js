@@ -5,7 +5,7 @@ import tseslint from "typescript-eslint";
 const NAMES = { controlComponents: ["Checkbox", "Select", "input", "textarea"], depth: 3 };
 
 export default tseslint.config(
-  { ignores: ["node_modules", "dist", "eslint.config.js", "src/shared/api/schema.d.ts"] },
+  { ignores: ["node_modules", "dist", "eslint.config.js", "worker", "src/shared/api/schema.d.ts"] },
   ...tseslint.configs.recommendedTypeChecked,
   reactHooks.configs.flat["recommended-latest"],
   jsxA11y.flatConfigs.recommended,

@@ -1,4 +1,5 @@
 /// <reference types="node" />
+import { createHash } from "node:crypto";
 import { readdirSync, readFileSync } from "node:fs";
 import { brotliCompressSync, gzipSync } from "node:zlib";
 
@@ -46,7 +47,28 @@ function licences(): Plugin {
   };
 }
 
+/** Puts the worker that keeps the page on a device beside it, with the names of all files of this build, and its manifest. */
+function worker(): Plugin {
+  return {
+    name: "worker",
+    enforce: "post",
+    generateBundle: {
+      order: "post",
+      handler(_, bundle) {
+        const kept = Object.keys(bundle).filter((name) => /\.(js|css|woff2)$/.test(name));
+        const files = kept.map((name) => `/${name}`).sort();
+        const build = createHash("sha256").update(files.join()).digest("hex").slice(0, 12);
+        const source = readFileSync("worker/service-worker.js", "utf8").replace("__BUILD__", build).replace("__FILES__", JSON.stringify(files));
+        this.emitFile({ type: "asset", fileName: "service-worker.js", source });
+        for (const name of ["manifest.webmanifest", "icon.svg"]) {
+          this.emitFile({ type: "asset", fileName: `assets/${name}`, source: readFileSync(`worker/${name}`, "utf8") });
+        }
+      },
+    },
+  };
+}
+
 export default defineConfig({
-  plugins: [react(), tailwindcss(), compress(), licences()],
+  plugins: [react(), tailwindcss(), worker(), compress(), licences()],
   build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
 });

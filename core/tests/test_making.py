@@ -20,7 +20,7 @@ from jalebi_core.production.making.base_weight import base_gap, without_water
 from jalebi_core.production.making.critical import critical_points
 from jalebi_core.production.making.method import making_steps, making_way
 from jalebi_core.production.making.noticed import MOST, noticed_by_line
-from jalebi_core.production.making.process import Noted, process_quantities
+from jalebi_core.production.making.process import Noted, pasteurisation_credit, process_quantities
 from jalebi_core.production.making.steps import PARTS, MakingBench, MakingStep, Preparation
 from jalebi_core.production.runs import forecast_run
 from jalebi_core.production.scaling import Piece
@@ -89,7 +89,7 @@ def test_every_kind_of_step_is_built_for_some_mix() -> None:
     ahead = (Preparation("quince jam", ("steep", "reduce", "macerate")),)
     for mix in (NO_CHURN, granita):
         kinds |= {step.kind for step in making_steps(mix, MakingBench(preparations=ahead))}
-    assert kinds >= read_toml("making.toml").keys() - {"free"}
+    assert kinds == set(read_toml("making.toml"))
 
 
 def test_gums_go_onto_five_times_their_sugar_and_yolks_come_last() -> None:
@@ -224,6 +224,14 @@ def test_critical_points_are_met_by_what_was_noted() -> None:
     everything = dict.fromkeys(("heated", "cooled", "aged", "allergens", "hardened"), "met")
     assert found_of(MADE) == everything
     assert set(found_of([]).values()) == {"open"}
+
+
+def test_readings_in_the_pot_count_towards_pasteurisation() -> None:
+    held = notes((0, "warm", "read", "pot_c", 80.0), (0.5, "cook", "read", "heated_c", 80.0))
+    assert pasteurisation_credit(held, "us") == pytest.approx(30 / 25, rel=0.02)
+    assert pasteurisation_credit(held[:1], "us") is None
+    warm = notes((0, "warm", "read", "pot_c", 60.0), (30, "cook", "read", "heated_c", 60.0))
+    assert pasteurisation_credit(warm, "eu") == 0
 
 
 def test_too_cold_too_slow_or_too_long_is_missed() -> None:

@@ -33,6 +33,7 @@ def main(arguments: list[str]) -> int:
                 generated_calls,
                 interface_speed,
                 load_speed,
+                making_speed,
                 materials_speed,
                 mixes_speed,
                 server_speed,
@@ -45,6 +46,7 @@ def main(arguments: list[str]) -> int:
                 materials_speed.figures,
                 mixes_speed.figures,
                 stock_speed.figures,
+                making_speed.figures,
                 generated_calls.figures,
                 load_speed.figures,  # last, because it kills what the others measure
             )

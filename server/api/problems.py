@@ -136,6 +136,12 @@ def plain_problem(status: int) -> HttpResponse:
     return answer
 
 
+def unknown_problem() -> Problem:
+    """Return what is said of a row that is not there, or belongs to another kitchen."""
+    code, detail = PLAIN[404]
+    return Problem(type=f"/problems/{code}", title=HTTPStatus.NOT_FOUND.phrase, status=404, detail=detail)
+
+
 def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notation]) -> None:
     """Teach an API to answer every exception with problem details, quantities written as who asks writes them."""
 

@@ -8,8 +8,9 @@ from ninja import Query, Router, Status
 from analysis.draft_analysis import serialize_fill
 from api.pages import Page, PageQuery, page_of
 from batches.models import Batch
-from batches.record import add_entry, begin_batch
-from batches.schemas import BatchOfMix, BatchOut, BatchSummary, LastBatch, NewEntry
+from batches.record import begin_batch
+from batches.replay import WITH_EVENTS
+from batches.schemas import BatchOfMix, BatchOut, BatchSummary, LastBatch
 from batches.serialize import serialize_batch, serialize_summary
 from idempotency.answers import IdempotencyKey, answer_once
 from jalebi_core.formats.snapshot import read_mix_snapshot
@@ -52,7 +53,7 @@ def last_batch(request: HttpRequest, mix_id: int) -> LastBatch | None:
     if batch is None:
         return None
     machine = mix.machine.to_core() if mix.machine else None
-    fill = serialize_fill(read_mix_snapshot(batch.revision.content), machine)
+    fill = serialize_fill(read_mix_snapshot(batch.content), machine)
     return LastBatch(
         id=batch.pk, number=batch.number, revision=batch.revision.number, begun_at=batch.begun_at, fill=fill
     )
@@ -62,7 +63,7 @@ def last_batch(request: HttpRequest, mix_id: int) -> LastBatch | None:
 def batches(request: HttpRequest, page: Query[PageQuery]) -> Page[BatchSummary]:
     """Return the kitchen's batches, newest first."""
     kitchen = kitchen_of(request)
-    rows = Batch.objects.of(kitchen).select_related("revision", "begun_by").prefetch_related("entries")
+    rows = Batch.objects.of(kitchen).select_related("revision", "begun_by").prefetch_related(WITH_EVENTS)
     return page_of(rows, page, lambda batch: serialize_summary(batch, kitchen))
 
 
@@ -70,20 +71,6 @@ def batches(request: HttpRequest, page: Query[PageQuery]) -> Page[BatchSummary]:
 def batch(request: HttpRequest, batch_id: int) -> BatchOut:
     """Return one batch with its sheet."""
     return serialize_batch(_batch(request, batch_id), kitchen_of(request))
-
-
-@router.post("/batches/{batch_id}/entries", response={201: BatchOut})
-def record(
-    request: HttpRequest, batch_id: int, payload: NewEntry, idempotency_key: IdempotencyKey = None
-) -> Status[BatchOut]:
-    """Record one thing of a batch; nothing recorded is ever changed."""
-    person, found = person_of(request), _batch(request, batch_id)
-
-    def add() -> BatchOut:
-        add_entry(person, found, payload)
-        return serialize_batch(found, person.kitchen)
-
-    return answer_once(request, person, idempotency_key, BatchOut, add)
 
 
 def _batch(request: HttpRequest, batch_id: int) -> Batch:

@@ -23,7 +23,7 @@ def lots_of_batch(kitchen: Kitchen, batch: Batch) -> LotsOfBatch:
 
     Two lines of one ingredient share its lots: what is suggested for the first is not suggested again.
     """
-    lines, state = batch.revision.content["lines"], replay(batch.entries.all())
+    lines, state = batch.content["lines"], replay(batch.events.select_related("by"))
     used, begun_on = _used(batch), timezone.localdate(batch.begun_at)
     there: dict[str, list[Lot]] = defaultdict(list)
     for lot in lots_of(kitchen, {line["slug"] for line in lines}):
@@ -74,7 +74,7 @@ def take_for_batch(person: Person, batch: Batch, taken: Taken) -> None:
     MixError : a line that the batch does not have, or a lot of something else
     LotError : a lot that cannot give what is wanted
     """
-    lines = batch.revision.content["lines"]
+    lines = batch.content["lines"]
     for one in taken.lines:
         if one.line >= len(lines):
             raise MixError("batch-line-missing", number=one.line, last=len(lines) - 1)
@@ -89,7 +89,7 @@ def take_for_batch(person: Person, batch: Batch, taken: Taken) -> None:
 
 def put_aside(person: Person, batch: Batch, aside: PutAside) -> Lot:
     """Note base of a batch that is put aside as a lot of its own."""
-    name = f"{batch.revision.content['name']}, base"
+    name = f"{batch.content['name']}, base"
     return put_base_aside(
         person, batch.pk, name, aside.typed, best_before=aside.best_before, frozen=aside.frozen, note=aside.note
     )

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 from typing import Any, Final
+from uuid import UUID
 
 from django.db import transaction
 
-from batches.models import Batch, Entry
+from batches.models import Batch, Event
 from batches.replay import mix_as_made, replay
 from batches.schemas import Churned
 from jalebi_core.formats.snapshot import read_mix_snapshot
@@ -24,11 +25,11 @@ _LOOKED_AT: Final = 500
 
 
 @transaction.atomic
-def log_run(person: Person, batch: Batch, run: Churned | None) -> None:
+def log_run(person: Person, batch: Batch, run: Churned | None, key: UUID) -> None:
     """Record how a batch was churned, or take it back where there is none; its machine then is as its log says."""
-    before = replay(batch.entries.all())
+    before = replay(batch.events.select_related("by"))
     value = _value(person.kitchen, batch, run) if run else None
-    Entry.objects.create(batch=batch, kind=Entry.Kind.CHURNED, value=value, by=person)
+    Event.objects.create(batch=batch, key=key, kind=Event.Kind.CHURNED, value=value, by=person)
     for number in {one["machine"] for one in (before.churned, value) if one}:
         _learn(person.kitchen, number)
 
@@ -38,7 +39,7 @@ def _value(kitchen: Kitchen, batch: Batch, run: Churned) -> dict[str, Any]:
     core = machine.to_core()
     if not is_stirred(core.kind):
         raise MachineError("machine-not-stirred", name=machine.name)
-    made = mix_as_made(batch, replay(batch.entries.all())) or read_mix_snapshot(batch.revision.content)
+    made = mix_as_made(batch, replay(batch.events.select_related("by"))) or read_mix_snapshot(batch.content)
     went_in = _of_mass(made, run.grams) if run.grams else made
     conditions = Conditions(start_c=run.start_c, prefreeze_h=run.prefreeze_h, freezer_c=kitchen.freezer_c)
     factor = logged_factor(went_in, core, conditions, run.minutes)
@@ -55,7 +56,7 @@ def _learn(kitchen: Kitchen, number: int) -> None:
     machine = Machine.objects.of(kitchen).select_for_update().filter(pk=number).first()
     if machine is None:
         return
-    entries = Entry.objects.filter(batch__kitchen=kitchen, kind=Entry.Kind.CHURNED).order_by("-id")[:_LOOKED_AT]
+    entries = Event.objects.filter(batch__kitchen=kitchen, kind=Event.Kind.CHURNED).order_by("-id")[:_LOOKED_AT]
     last: dict[int, dict[str, Any] | None] = {}
     for batch, value in entries.values_list("batch_id", "value"):
         last.setdefault(batch, value)

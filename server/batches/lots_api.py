@@ -12,8 +12,8 @@ from api.pages import Page, PageQuery, page_of
 from batches.batch_lots import lots_of_batch, put_aside, take_for_batch
 from batches.models import Batch, Tub
 from batches.trace import origins_of, trace_lot
-from batches.tub_schemas import LotsOfBatch, LotTrace, NewTubEvent, NewTubs, Origins, PackedTub, PutAside, Taken
-from batches.tubs import note_tub_event, pack_tubs, serialize_tub
+from batches.tub_schemas import LotsOfBatch, LotTrace, NewTubEvent, Origins, PackedTub, PutAside, Taken
+from batches.tubs import note_tub_event, serialize_tub
 from idempotency.answers import IdempotencyKey, answer_once
 from kitchens.sign_in import kitchen_of, person_of
 from stock.models import Lot, with_on_hand
@@ -75,24 +75,6 @@ def origins(request: HttpRequest, batch_id: int) -> Origins:
     return origins_of(kitchen_of(request), _batch(request, batch_id))
 
 
-@router.get("/batches/{batch_id}/tubs", response=Tubs)
-def tubs_of_batch(request: HttpRequest, batch_id: int) -> Tubs:
-    """Return the tubs that were filled from a batch."""
-    return _tubs_of(_batch(request, batch_id))
-
-
-@router.post("/batches/{batch_id}/tubs", response={201: Tubs})
-def pack(request: HttpRequest, batch_id: int, payload: NewTubs, idempotency_key: IdempotencyKey = None) -> Status[Tubs]:
-    """Note tubs that were filled from a batch; each gets a code that people can say."""
-    person, batch = person_of(request), _batch(request, batch_id)
-
-    def note() -> Tubs:
-        pack_tubs(person, batch, payload)
-        return _tubs_of(batch)
-
-    return answer_once(request, person, idempotency_key, Tubs, note)
-
-
 @router.get("/tubs", response=Page[PackedTub])
 def tubs(request: HttpRequest, wanted: Query[TubQuery]) -> Page[PackedTub]:
     """Return the kitchen's tubs, the last packed on top."""
@@ -134,6 +116,7 @@ def _batch(request: HttpRequest, batch_id: int) -> Batch:
     return Batch.objects.of(kitchen_of(request)).select_related("revision").get(pk=batch_id)
 
 
-def _tubs_of(batch: Batch) -> Tubs:
+def tubs_of(batch: Batch) -> Tubs:
+    """Return the tubs that were filled from a batch, by number."""
     rows = batch.tubs.select_related("batch__revision", "place").prefetch_related("events__by").order_by("number")
     return Tubs([serialize_tub(tub) for tub in rows])

@@ -1,72 +1,252 @@
-"""Recording: a batch is begun of a revision, and entries are added to it."""
+"""Recording: a batch is begun of a revision, and presses are kept as its events, each once."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from datetime import datetime
-from typing import Any
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any, Final
+from uuid import uuid4
 
+from django.core.exceptions import ObjectDoesNotExist
 from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from api.problems import Problem, unknown_problem
 from batches.logged_runs import log_run
-from batches.models import Batch, Entry
-from batches.schemas import NewEntry
-from jalebi_core.formats.snapshot import read_ingredient
-from jalebi_core.model.errors import AmountError, MixError
-from jalebi_core.quantities.amounts import Spoons, read_amount
+from batches.models import Batch, Event
+from batches.replay import replay
+from batches.schemas import EventsKept, NewEvent, Refused
+from ingredients.shelf_cache import ingredients_of
+from jalebi_core.formats.snapshot import ingredient_snapshot, read_ingredient
+from jalebi_core.model.errors import AmountError, JalebiError, MixError
+from jalebi_core.production.making.critical import NAMES
+from jalebi_core.quantities.amounts import read_amount
+from jobs.problems import problem_of
 from kitchens.models import Kitchen, Person, spoons_of
 from mixes.drafts import mark_made
 from mixes.revisions import keep_revision
 
+_ABSURD: Final = 3.0
+"""Times what was planned: more than that is asked about before it is kept."""
+_TEMPERATURES_C: Final = (-60.0, 300.0)
+_GAPS: Final = ("water", "sieve", "spill", "leave", "made-up")
+_CLOSING: Final = (Event.Kind.FINISHED, Event.Kind.ABANDONED)
+_OF_LINE: Final = ("weighed", "ticked", "swapped")
+_OF_STEP: Final = ("began", "done", "skipped", "read", "chose")
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """A size that is not the revision's own: what each line weighs, in g, and how the batch is churned."""
+
+    grams: Sequence[float] | None = None
+    machine: int | None = None
+    runs: int | None = None
+    fresh: bool = False
+
 
 @transaction.atomic
-def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None) -> Batch:
+def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None, size: Size | None = None) -> Batch:
     """Begin a batch of the mix as it is, now unless said otherwise; raises as `keep_revision` does."""
     revision = keep_revision(person, mix_id, None, kept_at=begun_at)
     Kitchen.objects.select_for_update().get(pk=person.kitchen_id)
     last = Batch.objects.of(person.kitchen).aggregate(last=Max("number"))["last"] or 0
     when = begun_at or timezone.now()
     mark_made(revision.mix, when)
+    wanted = size or Size(machine=revision.mix.machine_id)
     return Batch.objects.create(
-        kitchen=person.kitchen, revision=revision, number=last + 1, begun_at=when, begun_by=person
+        kitchen=person.kitchen,
+        revision=revision,
+        number=last + 1,
+        begun_at=when,
+        begun_by=person,
+        planned=None if wanted.grams is None else list(wanted.grams),
+        machine_id=wanted.machine,
+        runs=wanted.runs,
+        fresh=wanted.fresh,
     )
 
 
-def add_entry(person: Person, batch: Batch, entry: NewEntry) -> None:
-    """Record one thing; raises MixError when the line or the value makes no sense."""
-    lines = batch.revision.content["lines"]
-    if entry.kind in ("weighed", "ticked"):
-        if entry.line is None:
-            raise MixError("batch-line-unsaid")
-        if entry.line >= len(lines):
-            raise MixError("batch-line-missing", number=entry.line, last=len(lines) - 1)
-    elif entry.line is not None:
-        raise MixError("entry-belongs-to-batch", kind=entry.kind)
-    if entry.kind == "churned":
-        log_run(person, batch, entry.run)
+def keep_events(person: Person, batch: Batch, events: Sequence[NewEvent]) -> EventsKept:
+    """Keep presses in their order, each once; one that makes no sense is refused and holds up none of the others."""
+    kept, refused = 0, []
+    with transaction.atomic():
+        Batch.objects.of(person.kitchen).select_for_update(of=("self",)).get(pk=batch.pk)
+        for place, event in enumerate(events):
+            try:
+                with transaction.atomic():
+                    add_event(person, batch, event)
+                kept += 1
+            except JalebiError as error:
+                problem = Problem.model_validate(problem_of(error, person.kitchen))
+                refused.append(Refused(key=event.key, place=place, problem=problem))
+            except ObjectDoesNotExist:
+                refused.append(Refused(key=event.key, place=place, problem=unknown_problem()))
+    return EventsKept(kept=kept, refused=refused)
+
+
+def add_event(person: Person, batch: Batch, event: NewEvent) -> None:
+    """Keep one press, unless it was kept before; raises JalebiError when what it says makes no sense."""
+    if event.key is not None and batch.events.filter(key=event.key).exists():
         return
-    value = _value(entry, lines[entry.line] if entry.line is not None else None, spoons_of(person.kitchen))
-    Entry.objects.create(batch=batch, kind=entry.kind, line=entry.line, value=value, by=person)
-
-
-def _value(entry: NewEntry, line: Mapping[str, Any] | None, spoons: Spoons) -> Any:
-    if entry.kind == "ticked":
-        return entry.done
-    text = entry.text
-    if any(not (letter.isprintable() or letter == "\n") for letter in text):
+    lines = batch.content["lines"]
+    if event.kind in _OF_LINE:
+        if event.line is None:
+            raise MixError("batch-line-unsaid")
+        if event.line >= len(lines):
+            raise MixError("batch-line-missing", number=event.line, last=len(lines) - 1)
+    elif event.line is not None:
+        raise MixError("entry-belongs-to-batch", kind=event.kind)
+    if event.kind in _OF_STEP and not event.step:
+        raise MixError("event-step-unsaid", kind=event.kind)
+    if any(not (letter.isprintable() or letter == "\n") for letter in event.text + event.name + event.more):
         raise MixError("text-hidden-characters")
-    if entry.kind == "tasted":
-        return text.strip() or None
-    if entry.kind == "note":
-        return text
-    if not text.strip():
-        return None
-    assert line is not None
-    ingredient = read_ingredient(line["ingredient"], line["slug"])
+    if event.kind == "churned":
+        log_run(person, batch, event.run, event.key or uuid4())
+        return
+    Event.objects.create(
+        batch=batch,
+        key=event.key or uuid4(),
+        kind=event.kind,
+        step="" if event.kind in _OF_LINE else event.step,
+        line=event.line,
+        value=_VALUES[event.kind](person, batch, event),
+        device=event.device,
+        counter=event.counter,
+        at=timezone.now() - timedelta(milliseconds=event.ago_ms),
+        by=person,
+    )
+
+
+def _nothing(_person: Person, _batch: Batch, _event: NewEvent) -> None:
+    """What kind, step and time say already."""
+
+
+def _done(_person: Person, _batch: Batch, event: NewEvent) -> bool:
+    return event.done
+
+
+def _text(_person: Person, _batch: Batch, event: NewEvent) -> str:
+    return event.text
+
+
+def _tasted(_person: Person, _batch: Batch, event: NewEvent) -> str | None:
+    return event.text.strip() or None
+
+
+def _reason(_person: Person, _batch: Batch, event: NewEvent) -> str:
+    if not event.text.strip():
+        raise MixError("event-reason-unsaid")
+    return event.text.strip()
+
+
+def _weight(person: Person, typed: str, ingredient: Any = None, unit: str = "g") -> float:
+    """Return the g of an amount as it was typed; raises MixError for what cannot be read."""
+    spoons = spoons_of(person.kitchen)
     try:
-        grams = read_amount(text, line["unit"], ingredient.measures, spoons).grams
+        if ingredient is None:
+            return read_amount(typed, unit).grams
+        return read_amount(typed, unit, ingredient.measures, spoons).grams
     except AmountError as error:
-        raise MixError("amount-of-ingredient-refused", name=ingredient.name, reason=error.message) from None
-    return {"typed": text.strip(), "grams": grams}
+        name = "this weight" if ingredient is None else ingredient.name
+        raise MixError("amount-of-ingredient-refused", name=name, reason=error.message) from None
+
+
+def _weighed(person: Person, batch: Batch, event: NewEvent) -> dict[str, Any] | None:
+    if not event.text.strip():
+        return None
+    line = batch.content["lines"][event.line or 0]
+    ingredient = read_ingredient(line["ingredient"], line["slug"])
+    grams = _weight(person, event.text, ingredient, line["unit"])
+    if grams > _ABSURD * line["grams"] and line["grams"] > 0 and not event.sure:
+        raise MixError("weight-absurd", name=ingredient.name, grams=grams, target_g=line["grams"])
+    return {"typed": event.text.strip(), "grams": grams}
+
+
+def _read(_person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
+    if not event.name or (event.number is None and not event.text.strip()):
+        raise MixError("reading-unsaid", step=event.step)
+    number = event.number
+    if number is None and event.name.endswith("_g"):
+        number = _weight(_person, event.text)
+    if event.name.endswith("_c") and number is not None and not _TEMPERATURES_C[0] <= number <= _TEMPERATURES_C[1]:
+        raise MixError("reading-impossible", t_c=number)
+    return {"key": event.name, "number": number, "text": event.text.strip()}
+
+
+def _instead(person: Person, slug: str) -> dict[str, Any]:
+    ingredient = ingredients_of(person.kitchen).get(slug)
+    if ingredient is None:
+        raise MixError("event-ingredient-unknown", slug=slug)
+    return {"slug": slug, "ingredient": ingredient_snapshot(ingredient), "name": ingredient.name}
+
+
+def _swapped(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any] | None:
+    return {**_instead(person, event.name), "why": event.text.strip()} if event.name else None
+
+
+def _added(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
+    found = _instead(person, event.name)
+    grams = _weight(person, event.text, ingredients_of(person.kitchen)[event.name])
+    return {**found, "grams": grams, "typed": event.text.strip(), "stage": "cold", "why": event.more.strip()}
+
+
+def _gap(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any] | None:
+    if not event.name:
+        return None
+    if event.name not in _GAPS:
+        raise MixError("gap-unknown", gap=event.name, known=_GAPS)
+    return {"to": event.name, "grams": event.number if event.number is not None else _weight(person, event.text)}
+
+
+def _overrun(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
+    mix_g, frozen_g = _weight(person, event.text), _weight(person, event.more)
+    if not 0 < frozen_g <= mix_g:
+        raise MixError("overrun-weights", mix_g=mix_g, frozen_g=frozen_g)
+    return {"mix_g": mix_g, "frozen_g": frozen_g, "number": 100 * (mix_g / frozen_g - 1)}
+
+
+def _point(person: Person, batch: Batch, event: NewEvent) -> dict[str, Any]:
+    if event.name not in NAMES:
+        raise MixError("critical-unknown", point=event.name, known=tuple(NAMES))
+    return {"point": event.name, "why": _reason(person, batch, event) if event.kind == "released" else ""}
+
+
+def _closed(person: Person, batch: Batch, event: NewEvent) -> str:
+    closed = replay(batch.events.select_related("by")).closed
+    if closed is not None:
+        raise MixError("batch-closed", number=batch.number, by=closed.by.name if closed.by else "somebody")
+    return _reason(person, batch, event) if event.kind == "abandoned" else event.text.strip()
+
+
+def _undone(_person: Person, batch: Batch, event: NewEvent) -> str:
+    if event.undoes is None or not batch.events.filter(key=event.undoes).exists():
+        raise MixError("event-unknown")
+    return str(event.undoes)
+
+
+_VALUES: Final[Mapping[str, Callable[[Person, Batch, NewEvent], Any]]] = {
+    "weighed": _weighed,
+    "ticked": _done,
+    "note": _text,
+    "tasted": _tasted,
+    "began": _nothing,
+    "done": _done,
+    "skipped": _reason,
+    "read": _read,
+    "chose": _text,
+    "otherwise": _reason,
+    "added": _added,
+    "swapped": _swapped,
+    "gap": _gap,
+    "paused": _text,
+    "resumed": _nothing,
+    "abandoned": _closed,
+    "finished": _closed,
+    "signed": _point,
+    "released": _point,
+    "overrun": _overrun,
+    "undone": _undone,
+}

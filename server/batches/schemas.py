@@ -1,14 +1,16 @@
-"""What the batch sheet sends and receives."""
+"""What the record of a batch sends and receives."""
 
 from __future__ import annotations
 
 from datetime import datetime
 from typing import Annotated, Literal
+from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from analysis.schemas import CostOut, Details, FillOut
 from analysis.serialize import MixAnalysis
+from api.problems import Problem
 from ingredients.schemas import Part
 
 
@@ -25,18 +27,70 @@ class Churned(BaseModel):
     prefreeze_h: Annotated[float, Field(ge=0, le=1000)] = 24
 
 
-class NewEntry(BaseModel):
-    """One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked, ``run`` for churned."""
+EventKind = Literal[
+    "weighed", "ticked", "note", "tasted", "churned", "began", "done", "skipped", "read", "chose", "otherwise",
+    "added", "swapped", "gap", "paused", "resumed", "abandoned", "finished", "signed", "released", "overrun", "undone",
+]  # fmt: skip
 
-    kind: Literal["weighed", "ticked", "note", "tasted", "churned"]
-    run: Churned | None = None
-    line: Annotated[int, Field(ge=0)] | None = None
+
+class NewEvent(BaseModel):
+    """One press.
+
+    key : of the press itself, so that it is kept once however often it is sent
+    step, line : what it is about; both left out for the whole batch
+    text : an amount as it was typed (weighed, gap, overrun), a reason, a note, a choice, or the point that is signed
+    number : what was read, in the unit of the reading
+    name : of the reading, or an ingredient that went in (its slug)
+    more : the second weight of an overrun, as it was typed
+    done : whether it is ticked or done, or is so no more
+    sure : said again of a weight that was asked about
+    undoes : the press that is taken back
+    ago_ms : how long before it was sent it was pressed, by the clock of the device that never jumps
+    """
+
+    kind: EventKind
+    key: UUID | None = None
+    step: Annotated[str, Field(max_length=40, pattern=r"^[a-z0-9.-]*$")] = ""
+    line: Annotated[int, Field(ge=0, lt=1000)] | None = None
     text: Annotated[str, Field(max_length=4000)] = ""
+    number: Annotated[float, Field(ge=-1_000_000, le=1_000_000)] | None = None
+    name: Annotated[str, Field(max_length=60)] = ""
+    more: Annotated[str, Field(max_length=60)] = ""
     done: bool = True
+    sure: bool = False
+    run: Churned | None = None
+    undoes: UUID | None = None
+    device: Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9-]*$")] = ""
+    counter: Annotated[int, Field(ge=0, lt=2**53)] = 0
+    ago_ms: Annotated[int, Field(ge=0, le=30 * 24 * 3_600_000)] = 0
+
+
+MOST_EVENTS = 200
+
+
+class NewEvents(BaseModel):
+    """Presses in the order in which they were made."""
+
+    events: Annotated[list[NewEvent], Field(min_length=1, max_length=MOST_EVENTS)]
+
+
+class Refused(BaseModel):
+    """A press that makes no sense here: it is not kept, and the device need not send it again."""
+
+    key: UUID | None
+    place: int
+    problem: Problem
+
+
+class EventsKept(BaseModel):
+    """What came of presses: how many are kept, and which were refused."""
+
+    kept: int
+    refused: list[Refused]
 
 
 class BatchLine(BaseModel):
-    """A line of the sheet: planned, and as made where it was weighed."""
+    """A line of the sheet: planned, and as made where it was weighed; ``instead`` is what went in in its place."""
 
     name: str
     stage: str | None
@@ -44,12 +98,13 @@ class BatchLine(BaseModel):
     planned_g: float
     as_made_typed: str | None
     as_made_g: float | None
+    instead: str | None
     ticked: bool
     strata: list[Part]
 
 
 class BatchHead(BaseModel):
-    """What is said of a batch wherever it stands."""
+    """What is said of a batch wherever it stands; ``closed`` is how it ended."""
 
     id: int
     number: int
@@ -60,6 +115,7 @@ class BatchHead(BaseModel):
     begun_by: str | None
     tasted: str | None
     note: str
+    closed: Literal["finished", "abandoned"] | None
 
 
 class BatchSummary(BatchHead):
@@ -77,13 +133,24 @@ class ChurnedOut(Churned):
     factor: float
 
 
+class AddedLine(BaseModel):
+    """Something that went in beside the lines of the mix."""
+
+    name: str
+    grams: float
+    why: str
+
+
 class BatchOut(BatchHead):
     """A batch with its sheet and its two analyses; none as made when nothing went in.
 
     Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
+    ``became`` is what an abandoned batch became.
     """
 
     lines: list[BatchLine]
+    added: list[AddedLine]
+    became: str
     planned: MixAnalysis
     as_made: MixAnalysis | None
     details: Details | None

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from analysis.details import serialize_details
 from analysis.draft_analysis import serialize_cost
 from analysis.serialize import serialize_analysis
-from batches.models import Batch
+from batches.models import Batch, Event
 from batches.replay import BatchState, mix_as_made, replay
-from batches.schemas import BatchHead, BatchLine, BatchOut, BatchSummary, ChurnedOut
+from batches.schemas import AddedLine, BatchHead, BatchLine, BatchOut, BatchSummary, ChurnedOut
 from ingredients.schemas import Part
 from ingredients.serialize import parts_of_lines
 from jalebi_core.assessment.analysis import analyse_mix
@@ -23,12 +23,14 @@ from kitchens.models import Kitchen, notation_of
 
 def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
     """Return a batch with its sheet, as it was planned and as it was made."""
-    state, planned = replay(batch.entries.all()), read_mix_snapshot(batch.revision.content)
+    state, planned = replay(batch.events.select_related("by")), read_mix_snapshot(batch.content)
     made = mix_as_made(batch, state)
     held = allergens_together(line.ingredient for line in (made or planned).lines)
     return BatchOut(
-        **dict(_head(batch, state)),
-        lines=_lines(state, planned, batch.revision.content["lines"]),
+        **dict(serialize_head(batch, state)),
+        lines=_lines(state, planned, batch.content["lines"]),
+        added=[AddedLine(name=one["name"], grams=one["grams"], why=one["why"]) for one in state.added],
+        became=str(state.closed.value) if state.closed and state.closed.kind == Event.Kind.ABANDONED else "",
         planned=serialize_analysis(planned, kitchen),
         as_made=serialize_analysis(made, kitchen) if made else None,
         details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
@@ -42,13 +44,13 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
 
 def serialize_summary(batch: Batch, kitchen: Kitchen) -> BatchSummary:
     """Return a batch as lists show it."""
-    state = replay(batch.entries.all())
+    state = replay(batch.events.all())
     made = mix_as_made(batch, state)
     return BatchSummary(
-        **dict(_head(batch, state)),
+        **dict(serialize_head(batch, state)),
         verdict=_verdict(made, kitchen) if made else "Nothing went in.",
         ticked=len(state.ticked),
-        lines=len(batch.revision.content["lines"]),
+        lines=len(batch.content["lines"]),
     )
 
 
@@ -57,18 +59,30 @@ def _verdict(made: Mix, kitchen: Kitchen) -> str:
     return words(verdict(found, kitchen.freezer_c), notation_of(kitchen))
 
 
-def _head(batch: Batch, state: BatchState) -> BatchHead:
+def serialize_head(batch: Batch, state: BatchState) -> BatchHead:
+    """Return what is said of a batch wherever it stands."""
     return BatchHead(
         id=batch.pk,
         number=batch.number,
         mix_id=batch.revision.mix_id,
-        mix_name=batch.revision.content["name"],
+        mix_name=batch.content["name"],
         revision=batch.revision.number,
         begun_at=batch.begun_at,
         begun_by=batch.begun_by.name if batch.begun_by else None,
         tasted=state.tasted,
         note=state.note,
+        closed=None
+        if state.closed is None
+        else "finished"
+        if state.closed.kind == Event.Kind.FINISHED
+        else "abandoned",
     )
+
+
+def _closed(state: BatchState) -> Literal["finished", "abandoned"] | None:
+    if state.closed is None:
+        return None
+    return "finished" if state.closed.kind == Event.Kind.FINISHED else "abandoned"
 
 
 def _lines(state: BatchState, planned: Mix, lines: list[dict[str, Any]]) -> list[BatchLine]:
@@ -88,6 +102,7 @@ def _line(state: BatchState, number: int, name: str, line: dict[str, Any], strat
         planned_g=line["grams"],
         as_made_typed=weighed.get("typed"),
         as_made_g=weighed.get("grams"),
+        instead=state.swapped[number]["name"] if number in state.swapped else None,
         ticked=number in state.ticked,
         strata=strata,
     )

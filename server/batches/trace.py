@@ -109,8 +109,8 @@ def _tubs(kitchen: Kitchen, batches: Sequence[TracedBatch]) -> list[TracedTub]:
 
 def _unknown(batch: Batch) -> list[str]:
     noted = set(batch.movements.filter(kind=Movement.Kind.USED).values_list("line", flat=True))
-    lines = batch.revision.content["lines"]
-    planned = read_mix_snapshot(batch.revision.content).lines
+    lines = batch.content["lines"]
+    planned = read_mix_snapshot(batch.content).lines
     return [planned[number].ingredient.name for number in range(len(lines)) if number not in noted]
 
 
@@ -125,8 +125,9 @@ def _balance_of_lot(lot: Lot, scale_g: float) -> MassBalance:
 
 def _balance_of_batch(kitchen: Kitchen, batch: Batch) -> MassBalance:
     """Return what was weighed in beside what was packed and put aside; what boiled off or stuck shows as the gap."""
-    lines, state = batch.revision.content["lines"], replay(batch.entries.all())
+    lines, state = batch.content["lines"], replay(batch.events.select_related("by"))
     put_in = sum(state.weighed.get(number, line)["grams"] for number, line in enumerate(lines))
+    put_in += sum(one["grams"] for one in state.added)
     packed = batch.tubs.aggregate(sum=Sum("grams"))["sum"] or 0.0
     came = Movement.objects.of(kitchen).filter(lot__batch=batch, kind=Movement.Kind.RECEIVED)
     aside = came.aggregate(sum=Sum("grams"))["sum"] or 0.0

@@ -62,7 +62,7 @@ def pack_tubs(person: Person, batch: Batch, new: NewTubs) -> list[Tub]:
 
 def batch_litre_g(batch: Batch) -> float:
     """Return what a litre of a batch weighs as it was made, with its air; raises LotError where nothing went in."""
-    made = mix_as_made(batch, replay(batch.entries.all())) or read_mix_snapshot(batch.revision.content)
+    made = mix_as_made(batch, replay(batch.events.select_related("by"))) or read_mix_snapshot(batch.content)
     put_in = sum(line.grams for line in made.lines)
     if put_in <= 0:
         raise LotError("batch-empty")
@@ -107,7 +107,7 @@ def serialize_tub(tub: Tub) -> PackedTub:
             "code": tub.code,
             "said": f"batch {tub.batch.number}, tub {tub.number}",
             "batch_id": tub.batch_id,
-            "mix_name": tub.batch.revision.content["name"],
+            "mix_name": tub.batch.content["name"],
             "ml": tub.ml,
             "grams": tub.grams,
             "packed_on": tub.packed_on,

@@ -25,6 +25,7 @@ from kitchens.places import router as places
 from kitchens.session import router as session
 from kitchens.sign_in import KitchenSession, notation_for
 from kitchens.vessels import router as vessels
+from making.api import router as making
 from mixes.api import router as mixes
 from mixes.gluts import router as gluts
 from mixes.notes import router as notes
@@ -41,7 +42,7 @@ for router in (session, vocabulary):
     api.add_router("", router)
 for router in (
     kitchen, people, machines, places, vessels, ingredients, stock, analysis, forecasts, mixes, revisions, notes, uses,
-    price_effects, gluts, batches, batch_lots, plans, examples,
+    price_effects, gluts, batches, batch_lots, plans, making, examples,
 ):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 

@@ -36,6 +36,18 @@ def interface(request: HttpRequest) -> HttpResponse:
     return response
 
 
+@require_safe
+def service_worker(_request: HttpRequest) -> HttpResponse:
+    """Return the script that keeps the page on a device; it is asked for anew at every visit."""
+    try:
+        script = (settings.INTERFACE / "service-worker.js").read_text(encoding="utf-8")
+    except FileNotFoundError:
+        return plain_problem(404)
+    response = HttpResponse(script, content_type="text/javascript")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
 def csrf_failure(_request: HttpRequest, reason: str = "") -> HttpResponse:
     """Say as problem details that a request did not come from Jalebi's own page."""
     code, sentence = PLAIN[403]

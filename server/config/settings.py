@@ -43,6 +43,7 @@ INSTALLED_APPS = [
     "mixes",
     "batches",
     "plans",
+    "making",
 ]
 MIDDLEWARE = [
     "api.answers.answers_middleware",

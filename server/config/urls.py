@@ -3,7 +3,7 @@
 from django.urls import path, re_path
 
 from config.api import api
-from config.page import interface
+from config.page import interface, service_worker
 
 handler400 = "config.page.unreadable"
 handler404 = "config.page.nowhere"
@@ -11,5 +11,6 @@ handler500 = "config.page.broken"
 
 urlpatterns = [
     path("api/v1/", api.urls),
+    path("service-worker.js", service_worker),
     re_path(r"^(?!api/|assets/).*$", interface),
 ]

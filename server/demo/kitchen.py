@@ -13,9 +13,9 @@ from django.utils import timezone
 
 from analysis.schemas import DraftLine
 from batches.batch_lots import lots_of_batch, take_for_batch
-from batches.models import Batch, Entry, Tub
-from batches.record import add_entry, begin_batch
-from batches.schemas import NewEntry
+from batches.models import Batch, Event, Tub
+from batches.record import add_event, begin_batch
+from batches.schemas import NewEvent
 from batches.tub_schemas import NewTubEvent, NewTubs, Taken, TakenForLine
 from batches.tubs import note_tub_event, pack_tubs
 from ingredients.models import Ingredient
@@ -103,7 +103,7 @@ def _remove_demo() -> None:
     kitchen = Kitchen.objects.filter(slug=SLUG).first()
     if kitchen is None:
         return
-    Entry.objects.filter(batch__kitchen=kitchen).delete()
+    Event.objects.filter(batch__kitchen=kitchen).delete()
     for owned in (Movement, Tub, Lot, Batch, Note, Revision, Mix, Ingredient, Machine):
         owned.objects.of(kitchen).delete()
     kitchen.delete()
@@ -162,7 +162,7 @@ def _batch(keeper: Person, mix: Mix, days_ago: int, entries: list[dict[str, Any]
     for entry in entries:
         if run := entry.get("run"):
             entry["run"] = {**run, "machine": machines[run["machine"]]}
-        add_entry(keeper, batch, NewEntry.model_validate(entry))
+        add_event(keeper, batch, NewEvent.model_validate(entry))
     return batch
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from batches.models import Batch
 from kitchens.owned import AppendOnly, KitchenOwned
 
 
@@ -83,3 +84,17 @@ class PlanEvent(AppendOnly):
 
     def __str__(self) -> str:
         return f"{self.step} {self.kind} {self.minute}"
+
+
+class PlanBatch(AppendOnly):
+    """Which batch was begun for a product of a plan."""
+
+    plan = models.ForeignKey(Plan, on_delete=models.CASCADE, related_name="batches")
+    product = models.CharField(max_length=40)
+    batch = models.OneToOneField(Batch, on_delete=models.CASCADE, related_name="planned_in")
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=("plan", "product"), name="one_batch_a_product"),)
+
+    def __str__(self) -> str:
+        return f"{self.product} of plan {self.plan_id}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from base64 import b64decode
 from datetime import timedelta
 from typing import Any, ClassVar
 
@@ -10,7 +11,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client, TestCase
 from django.utils import timezone
 
-from batches.models import Batch, Tub
+from batches.models import Batch, Photo, Tub
 from batches.record import begin_batch
 from batches.tub_schemas import NewTubs
 from batches.tubs import pack_tubs
@@ -18,6 +19,7 @@ from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
 from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
+from making.photos import keep_photo
 from mixes.drafts import new_mix, save_draft
 from mixes.models import Mix, Note
 from mixes.schemas import DraftToSave
@@ -34,6 +36,9 @@ LINES: list[dict[str, Any]] = [
     {"ingredient": "skim-milk-powder", "typed": "40", "unit": "g", "stage": "pot"},
     {"ingredient": "sugar", "typed": "160", "unit": "g", "stage": "pot"},
 ]
+
+PICTURE = b64decode("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR42mM4wcAAAAJcAMl9NcHqAAAAAElFTkSuQmCC")
+"""A red PNG of one pixel."""
 
 
 def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
@@ -111,6 +116,8 @@ class KitchenCase(TestCase):
     their_vessel: ClassVar[Vessel]
     our_plan: ClassVar[Plan]
     their_plan: ClassVar[Plan]
+    our_photo: ClassVar[Photo]
+    their_photo: ClassVar[Photo]
     our_note: ClassVar[Note]
     their_note: ClassVar[Note]
 
@@ -136,6 +143,10 @@ class KitchenCase(TestCase):
         )
         cls.our_plan, cls.their_plan = (
             planned(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
+        )
+        cls.our_photo, cls.their_photo = (
+            keep_photo(person, batch, PICTURE, "")
+            for person, batch in zip(people, (cls.our_batch, cls.their_batch), strict=True)
         )
         cls.our_note, cls.their_note = (
             Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people
@@ -172,7 +183,16 @@ class KitchenCase(TestCase):
         self.assertEqual(found, [])
         if response.content and "json" in kind:
             return response.status_code, json.loads(response.content)
-        return response.status_code, response.content.decode() or None
+        return response.status_code, response.content.decode(errors="replace") or None
+
+    def press(self, batch_id: int, event: dict[str, Any]) -> tuple[int, Any]:
+        """Send one press of a batch: 200 and the batch as it is then, or status and problem of its refusal."""
+        status, taken = self.send("POST", f"/batches/{batch_id}/events", {"events": [event]})
+        if status != 200:
+            return status, taken
+        if taken["refused"]:
+            return taken["refused"][0]["problem"]["status"], taken["refused"][0]["problem"]
+        return self.send("GET", f"/batches/{batch_id}")
 
     def change_kitchen(self, changes: dict[str, Any]) -> tuple[int, Any]:
         """Change our kitchen's settings as they are now."""

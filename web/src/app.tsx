@@ -19,6 +19,8 @@ const NewPreparation = lazy(() => import("./stations/shelf/preparation/preparati
 const EditPreparation = lazy(() => import("./stations/shelf/preparation/preparation").then(({ EditPreparation }) => ({ default: EditPreparation })));
 const Batches = lazy(() => import("./stations/batches/batches").then(({ Batches }) => ({ default: Batches })));
 const BatchSheet = lazy(() => import("./stations/batches/batch-sheet").then(({ BatchSheet }) => ({ default: BatchSheet })));
+const MakePage = lazy(() => import("./stations/make/make").then(({ MakePage }) => ({ default: MakePage })));
+const BatchesAtWork = lazy(() => import("./stations/make/at-work").then(({ BatchesAtWork }) => ({ default: BatchesAtWork })));
 const Plans = lazy(() => import("./stations/plan/plans").then(({ Plans }) => ({ default: Plans })));
 const PlanPage = lazy(() => import("./stations/plan/plan").then(({ PlanPage }) => ({ default: PlanPage })));
 const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ KitchenPage }) => ({ default: KitchenPage })));
@@ -67,6 +69,8 @@ function Stations() {
           <Route path="/shelf/preparations/:slug" element={<EditPreparation />} />
           <Route path="/bench/paste" element={<PasteRecipe />} />
           <Route path="/bench/:mixId" element={<Bench />} />
+          <Route path="/make" element={<BatchesAtWork />} />
+          <Route path="/make/:batchId" element={<MakePage />} />
           <Route path="/batches" element={<Batches />} />
           <Route path="/batches/:batchId" element={<BatchSheet />} />
           <Route path="/plan" element={<Plans />} />

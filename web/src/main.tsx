@@ -38,3 +38,5 @@ createRoot(root).render(
     </QueryClientProvider>
   </StrictMode>,
 );
+
+if ("serviceWorker" in navigator) void navigator.serviceWorker.register("/service-worker.js").catch(() => undefined); // without it a reload needs the server

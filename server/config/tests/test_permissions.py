@@ -8,12 +8,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from api.description import operations_of
-from batches.models import Entry
+from batches.models import Event
 from config.api import PREFIX, api
 from jobs.models import Job
 from kitchens.models import Person
 from mixes.models import Mix
-from testing.kitchen_case import LINES, KitchenCase
+from testing.kitchen_case import LINES, PICTURE, KitchenCase
 
 MIX_FILE = b'{"format": "jalebi.mix", "version": 1, "name": "Ice", "lines": [{"ingredient": "water", "amount": 9}]}'
 PLAN_FILE = (
@@ -32,7 +32,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/mixes"): {"name": "New"},
     ("PUT", "/mixes/{mix_id}"): {"name": "Mine now", "version": 2, "lines": LINES},
     ("POST", "/mixes/{mix_id}/revisions"): {"name": "Point"},
-    ("POST", "/batches/{batch_id}/entries"): {"kind": "note", "text": "ours"},
+    ("POST", "/batches/{batch_id}/events"): {"events": [{"kind": "note", "text": "ours"}]},
     ("POST", "/custom-ingredients"): {
         "way": "label", "name": "Thick milk", "like": "whole-milk", "label": {"fat": 5},
     },
@@ -52,6 +52,8 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/movements/{movement_id}/corrections"): {"typed": "501 g", "why": "read it wrongly"},
     ("POST", "/gluts"): {"ingredient": "whole-milk", "grams": 6000},
     ("POST", "/deliveries"): SimpleUploadedFile("list.csv", b"ingredient,amount\nwhole milk,2 l\n"),
+    ("POST", "/batches/{batch_id}/photos"): SimpleUploadedFile("cup.png", PICTURE),
+    ("POST", "/plans/{plan_id}/batches"): {"product": "s1"},
     ("POST", "/batches/{batch_id}/lots"): {"lines": []},
     ("POST", "/batches/{batch_id}/bases"): {"typed": "100 g"},
     ("POST", "/batches/{batch_id}/tubs"): {"ml": 500},
@@ -137,6 +139,7 @@ class PermissionsTest(KitchenCase):
             ("vessel_id", (self.their_vessel if theirs else self.our_vessel).pk),
             ("person_id", self.theirs.pk if theirs else self.colleague.pk),
             ("plan_id", (self.their_plan if theirs else self.our_plan).pk),
+            ("photo_id", (self.their_photo if theirs else self.our_photo).pk),
             ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))
@@ -168,7 +171,7 @@ class PermissionsTest(KitchenCase):
                     self.assertEqual(status, 404)
         self.their_mix.refresh_from_db()
         self.assertEqual((self.their_mix.name, self.their_mix.put_away), ("theirs milk ice", False))
-        self.assertFalse(Entry.objects.filter(batch=self.their_batch).exists())
+        self.assertFalse(Event.objects.filter(batch=self.their_batch).exists())
 
     def test_another_kitchen_is_not_there_whatever_is_asked_of_it(self) -> None:
         for method, path in endpoints():

@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from batches.record import add_entry, begin_batch
-from batches.schemas import NewEntry
+from batches.record import add_event, begin_batch
+from batches.schemas import NewEvent
 from ingredients.models import Ingredient
 from mixes.drafts import new_mix
 from testing.kitchen_case import LINES, KitchenCase
@@ -22,7 +22,7 @@ class QueriesTest(KitchenCase):
         for number in range(5):
             new_mix(self.ours.kitchen, f"copy {number}", None, self.our_mix.pk)
             batch = begin_batch(self.ours, self.our_mix.pk)
-            add_entry(self.ours, batch, NewEntry(kind="ticked", line=number))
+            add_event(self.ours, batch, NewEvent(kind="ticked", line=number))
 
     def test_search_asks_for_nothing_while_the_shelf_stays(self) -> None:
         self.send("GET", "/ingredients?find=cream")
@@ -68,6 +68,10 @@ class QueriesTest(KitchenCase):
             f"/mixes/{self.our_mix.pk}/revisions/1/analysis": 1,
             "/batches": 2,
             f"/batches/{self.our_batch.pk}": 2,
+            f"/batches/{self.our_batch.pk}/making": 15,
+            f"/batches/{self.our_batch.pk}/photos": 2,
+            f"/plans/{self.our_plan.pk}/batches": 2,
+            "/at-work": 2,
         }
         self.grow()
         self.send("GET", "/ingredients")

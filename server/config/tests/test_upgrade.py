@@ -86,8 +86,10 @@ class UpgradeTest(unittest.TestCase):
         for number, then in self.then["batches"].items():
             now = self.now["batches"][number]
             with self.subTest(batch=number):
-                for key in ("mix_name", "revision", "begun_at", "note", "tasted", "lines"):
+                for key in ("mix_name", "revision", "begun_at", "note", "tasted"):
                     self.assertEqual(now[key], then[key])
+                for line, before in zip(now["lines"], then["lines"], strict=True):
+                    self.assertEqual({key: line[key] for key in before}, before)
                 self.same(now["planned"], then["planned"])
                 self.same(now["as_made"], then["as_made"])
 

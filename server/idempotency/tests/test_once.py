@@ -11,7 +11,7 @@ from django.db import connection
 from django.test import Client, TransactionTestCase
 from django.utils import timezone
 
-from batches.models import Batch, Entry
+from batches.models import Batch
 from idempotency.answers import KEPT_FOR
 from idempotency.models import DoneRequest
 from mixes.models import Mix
@@ -35,18 +35,12 @@ class OnceTest(KitchenCase):
         self.assertEqual(Batch.objects.of(self.ours.kitchen).count(), before + 1)
         self.assertNotEqual(self.post(path, "other-key")[1]["id"], first[1]["id"])
 
-    def test_an_entry_is_recorded_once(self) -> None:
-        path = f"/batches/{self.our_batch.pk}/entries"
-        for _ in range(3):
-            self.assertEqual(self.post(path, "tick-key", {"kind": "ticked", "line": 0})[0], 201)
-        self.assertEqual(Entry.objects.filter(batch=self.our_batch).count(), 1)
-
     def test_a_key_with_another_request_is_refused(self) -> None:
-        path = f"/batches/{self.our_batch.pk}/entries"
-        self.post(path, "note-key", {"kind": "note", "text": "one"})
-        status, answer = self.post(path, "note-key", {"kind": "note", "text": "two"})
+        before = Mix.objects.of(self.ours.kitchen).count()
+        self.post("/mixes", "mix-key-1", {"name": "one"})
+        status, answer = self.post("/mixes", "mix-key-1", {"name": "two"})
         self.assertEqual((status, answer["type"]), (422, "/problems/key-taken"))
-        self.assertEqual(Entry.objects.filter(batch=self.our_batch).count(), 1)
+        self.assertEqual(Mix.objects.of(self.ours.kitchen).count(), before + 1)
 
     def test_what_was_refused_may_be_sent_again_with_its_key(self) -> None:
         self.assertEqual(self.post("/mixes", "name-key", {"name": " "})[0], 422)

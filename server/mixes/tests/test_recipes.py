@@ -214,8 +214,8 @@ class BesideTest(KitchenCase):
         self.assertEqual(status, 201, batch)
         for number in range(len(LINES)):
             entry = {"kind": "weighed", "line": number, "text": "0"}
-            status, batch = self.send("POST", f"/batches/{batch['id']}/entries", entry)
-            self.assertEqual(status, 201, batch)
+            status, batch = self.press(batch["id"], entry)
+            self.assertEqual(status, 200, batch)
         self.assertIsNone(batch["as_made"])
         self.assertEqual(self.send("GET", "/batches")[0], 200)
         only = self.draft(lines=[bits], version=self.our_mix.version + 1)

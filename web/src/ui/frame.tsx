@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { NavLink } from "react-router";
+import { NavLink, useLocation } from "react-router";
 
 import { useKitchen } from "../shared/api/kitchen";
 import { Mark } from "./mark";
@@ -9,8 +9,12 @@ const STATIONS = [
   { to: "/shelf", name: "Shelf" },
   { to: "/bench", name: "Bench" },
   { to: "/plan", name: "Plan" },
+  { to: "/make", name: "Make" },
   { to: "/batches", name: "Batches" },
 ];
+
+/** A batch at work has the whole screen: what is pressed there with wet hands is big, and nothing else is near. */
+const WHOLE_SCREEN = /^\/make\/\d+$/;
 
 const place = (isActive: boolean) =>
   `grid min-h-12 flex-1 place-items-center border-transparent text-center text-sm md:flex-none md:border-l-3 md:py-2 ${
@@ -20,6 +24,8 @@ const place = (isActive: boolean) =>
 /** The rail of stations, in the order of the work, and beside it the station itself. */
 export function Frame({ children }: { children: ReactNode }) {
   const kitchen = useKitchen();
+  const { pathname } = useLocation();
+  if (WHOLE_SCREEN.test(pathname)) return <main>{children}</main>;
   return (
     <div className="flex min-h-screen flex-col-reverse md:flex-row">
       <nav

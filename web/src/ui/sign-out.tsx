@@ -2,14 +2,15 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { answer, server } from "../shared/api/client";
-import { forgetLeftBehind, unsentMixes } from "../shared/left-behind";
+import { listed } from "../shared/format/numbers";
+import { forgetLeftBehind, unsentWork } from "../shared/left-behind";
 import { Button } from "./button";
 import { SheetDialog } from "./sheet-dialog";
 
 /** Signing out: what the browser kept for this person goes with them, after asking where something of it was not sent. */
 export function SignOut() {
   const client = useQueryClient();
-  const [unsent, setUnsent] = useState(0);
+  const [unsent, setUnsent] = useState("");
   const signOut = useMutation({
     mutationFn: () => answer(server.DELETE("/session")),
     onSuccess: () => {
@@ -20,13 +21,13 @@ export function SignOut() {
   });
 
   function stay() {
-    setUnsent(0);
+    setUnsent("");
     signOut.reset();
   }
 
   function begin() {
-    const waiting = unsentMixes();
-    if (waiting > 0) setUnsent(waiting);
+    const waiting = waitingSaid();
+    if (waiting) setUnsent(waiting);
     else signOut.mutate();
   }
 
@@ -36,9 +37,9 @@ export function SignOut() {
         <span className="underline">Sign out</span>
       </button>
       <SheetDialog
-        open={unsent > 0}
+        open={unsent !== ""}
         onOpenChange={stay}
-        title={unsent === 1 ? "Edits of one mix were not sent yet" : `Edits of ${unsent} mixes were not sent yet`}
+        title={`${unsent} were not sent yet`}
         explanation="They are only in this browser. Signing out forgets them; stay, and they are sent as soon as there is a connection."
       >
         <div className="flex gap-3">
@@ -49,11 +50,19 @@ export function SignOut() {
         </div>
         {signOut.error && <StillIn error={signOut.error} />}
       </SheetDialog>
-      <SheetDialog open={unsent === 0 && signOut.isError} onOpenChange={stay} title="Not signed out">
+      <SheetDialog open={unsent === "" && signOut.isError} onOpenChange={stay} title="Not signed out">
         {signOut.error && <StillIn error={signOut.error} />}
       </SheetDialog>
     </>
   );
+}
+
+/** What only this browser has, as a sentence begins; empty where that is nothing. */
+function waitingSaid(): string {
+  const { mixes, presses } = unsentWork();
+  const parts = [mixes && (mixes === 1 ? "edits of one mix" : `edits of ${mixes} mixes`), presses && (presses === 1 ? "1 press of a batch" : `${presses} presses of batches`)];
+  const said = listed(parts.filter((part): part is string => typeof part === "string"));
+  return said.charAt(0).toUpperCase() + said.slice(1);
 }
 
 function StillIn({ error }: { error: Error }) {

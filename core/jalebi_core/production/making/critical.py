@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Final
+from typing import Final, Literal
 
 from jalebi_core.production.making.process import Noted, readings
 from jalebi_core.production.making.steps import MakingStep
@@ -23,7 +23,10 @@ NAMES: Final = {
 }
 BEFORE_PACKING: Final = ("heated", "cooled", "aged", "allergens")
 """What has to be settled before anything is packed."""
-MET, OPEN, MISSED = "met", "open", "missed"
+State = Literal["met", "open", "missed"]
+MET: Final = "met"
+OPEN: Final = "open"
+MISSED: Final = "missed"
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +34,7 @@ class CriticalPoint:
     """One point: its limit, what was noted, and whether that is met, missed, or still open; by whom and when."""
 
     key: str
-    state: str
+    state: State
     limit: Message
     noted: Message | None = None
     by: str = ""
@@ -57,7 +60,7 @@ def _point(key: str, step: MakingStep, steps: Sequence[MakingStep], notes: Seque
     if key == "hardened":
         return _hardened(step, notes)
     done = _noted(step, notes, "done")
-    state = MET if done else OPEN
+    state: State = MET if done else OPEN
     return CriticalPoint(
         key, state, Message("critical-clean"), None, done.by if done else "", done.at if done else None
     )
@@ -76,7 +79,7 @@ def _heated(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
     note = _noted(step, notes, "read", wanted.key)
     if value is None or note is None or wanted.low is None:
         return CriticalPoint("heated", OPEN, limit)
-    state = MET if value >= wanted.low else MISSED
+    state: State = MET if value >= wanted.low else MISSED
     return CriticalPoint("heated", state, limit, Message("critical-reading", {"t_c": value}), note.by, note.at)
 
 
@@ -92,7 +95,7 @@ def _cooled(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
     minutes = (note.at - began.at).total_seconds() / 60
     said = Message("critical-cooled-in", {"t_c": value, "minutes": minutes})
     late = minutes > step.most_min
-    state = MISSED if late else MET if value <= wanted.high else OPEN
+    state: State = MISSED if late else MET if value <= wanted.high else OPEN
     return CriticalPoint("cooled", state, limit, said, note.by, note.at)
 
 
@@ -106,7 +109,7 @@ def _aged(step: MakingStep, steps: Sequence[MakingStep], notes: Sequence[Noted])
         return CriticalPoint("aged", OPEN, limit)
     last = max(ends, key=lambda note: note.at)
     hours = (last.at - began.at).total_seconds() / 3600
-    state = MET if 60 * hours <= step.most_min else MISSED
+    state: State = MET if 60 * hours <= step.most_min else MISSED
     return CriticalPoint("aged", state, limit, Message("critical-aged-for", {"hours": hours}), last.by, last.at)
 
 
@@ -117,5 +120,5 @@ def _hardened(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
     value, note = readings(notes).get((step.id, wanted.key)), _noted(step, notes, "read", wanted.key)
     if value is None or note is None:
         return CriticalPoint("hardened", OPEN, limit)
-    state = MET if value <= wanted.high else OPEN
+    state: State = MET if value <= wanted.high else OPEN
     return CriticalPoint("hardened", state, limit, Message("critical-reading", {"t_c": value}), note.by, note.at)

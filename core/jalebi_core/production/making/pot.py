@@ -193,13 +193,18 @@ def _cook(mix: Mix, way: str, bench: MakingBench) -> MakingStep:
         cue=say("cook", "cue"),
         mind=(say("cook", "mind"),),
         readings=(Reading("heated_c", "°C", low + _OFF_BEFORE_K, low, high),),
+        least_min=_hold_min(bench, low),
         critical="heated",
     )
 
 
 def _hold(kind: str, bench: MakingBench, low: float, high: float) -> Message:
-    seconds = required_s(bench.region if bench.region in HOLDS else "us", low) or 0.0
-    return say(kind, "do-hold", low_c=low, high_c=high, seconds=seconds)
+    return say(kind, "do-hold", low_c=low, high_c=high, seconds=60 * _hold_min(bench, low))
+
+
+def _hold_min(bench: MakingBench, celsius: float) -> float:
+    """Return for how long a base is held at a temperature, which also pasteurises it; by the stricter rule of two."""
+    return (required_s(bench.region if bench.region in HOLDS else "us", celsius) or 0.0) / 60
 
 
 def _scald(mix: Mix, way: str, gum_c: float | None, minutes: float, gums: list[str], bench: MakingBench) -> MakingStep:
@@ -221,7 +226,7 @@ def _scald(mix: Mix, way: str, gum_c: float | None, minutes: float, gums: list[s
         cue=say("scald", "cue"),
         mind=(say("scald", "mind"),),
         readings=(Reading("heated_c", "°C", celsius, celsius - 2, max(high, celsius + 3)),),
-        least_min=minutes if waits else None,
+        least_min=minutes if waits else _hold_min(bench, celsius),
         critical="heated" if risky else None,
         method=_method(bench, "pot", "dry", None),
     )

@@ -7,9 +7,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Final
 
+from jalebi_core.heat.pot import HOLDS, credit
 from jalebi_core.production.making.steps import MakingStep
 
 _HARD_C: Final = -12.0
+_IN_THE_POT: Final = ("pot_c", "heated_c")
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +77,20 @@ def process_quantities(
     if minutes and predicted_min:
         found["churn_ratio"] = sum(minutes) / len(minutes) / predicted_min
     return {key: value for key, value in found.items() if value is not None}
+
+
+def pasteurisation_credit(notes: Sequence[Noted], region: str) -> float | None:
+    """Return what the temperatures that were read in the pot are worth, 1 is done; None for fewer than two of them.
+
+    Straight between two readings, as `heat.pot.credit` counts it; guidance, not proof.
+    """
+    off = offset_k(notes)
+    hot = [note for note in notes if note.key in _IN_THE_POT and note.value is not None]
+    if len(hot) < 2:
+        return None
+    first = min(note.at for note in hot)
+    record = sorted(((note.at - first).total_seconds() / 60, (note.value or 0.0) - off) for note in hot)
+    return credit(record, region if region in HOLDS else "us")
 
 
 def _times(notes: Sequence[Noted], what: str) -> dict[str, datetime]:

@@ -15,6 +15,7 @@ from jalebi_core.wording.message import Message
 
 _WET_PCT: Final = 40.0
 _FEW_READINGS: Final = 5
+_TENTHS_BELOW_G: Final = 10.0
 _CLOSE_SHARE: Final = 0.05
 _WATER: Final = INDEX["water"]
 _BOWLS: Final = {
@@ -155,7 +156,8 @@ def _why(line: Line, noticed: Noticed | None, slack_g: float) -> Message:
         return say("weigh", "why-loose")
     if slack_g > noticed.grams:
         return say("weigh", "why-scale")
-    return say("weigh", "why-noticed", noticed_g=noticed.grams, what=noticed.what)
+    tenths = 0 if noticed.grams >= _TENTHS_BELOW_G else 1
+    return say("weigh", "why-noticed", noticed_g=round(noticed.grams, tenths), what=noticed.what)
 
 
 def _mind(line: Line, step_g: float, *, fine: bool) -> Iterator[Message]:

@@ -1,17 +1,18 @@
 import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 
+import { keptOnDevice } from "../kept-on-device";
 import { answer, api, type KitchenPaths, type Schemas, server } from "./client";
 
 export const sessionQuery = queryOptions({
   queryKey: ["session"],
-  queryFn: () => answer(server.GET("/session")),
+  queryFn: () => keptOnDevice("session", () => answer(server.GET("/session"))),
   staleTime: Infinity,
   retry: false,
 });
 
 export const kitchenQuery = queryOptions({
   queryKey: ["kitchen"],
-  queryFn: () => answer(api.GET("")),
+  queryFn: () => keptOnDevice("kitchen", () => answer(api.GET(""))),
   staleTime: Infinity,
 });
 
@@ -22,11 +23,12 @@ export const peopleQuery = queryOptions({
 
 export const vocabularyQuery = queryOptions({
   queryKey: ["vocabulary"],
-  queryFn: async () => (await answer(server.GET("/vocabulary"))) as Schemas["Vocabulary"],
+  queryFn: () => keptOnDevice("vocabulary", async () => (await answer(server.GET("/vocabulary"))) as Schemas["Vocabulary"]),
   staleTime: Infinity,
 });
 
 const MOST_AT_ONCE = 100;
+const SOMEBODY_ELSE_MS = 10_000; // two at one batch see each other's presses soon enough
 
 type Page<T> = { items: T[]; total: number };
 
@@ -229,6 +231,31 @@ export const batchQuery = (id: number) =>
   queryOptions({
     queryKey: ["batch", id],
     queryFn: () => answer(api.GET("/batches/{batch_id}", { params: { path: { batch_id: id } } })),
+  });
+
+/** A batch as it is made; this device keeps it, so that work goes on without a connection. */
+export const makingQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["making", id],
+    queryFn: () => keptOnDevice(`making.${id}`, () => answer(api.GET("/batches/{batch_id}/making", { params: { path: { batch_id: id } } }))),
+    refetchInterval: SOMEBODY_ELSE_MS,
+  });
+
+export const atWorkQuery = queryOptions({
+  queryKey: ["at-work"],
+  queryFn: () => keptOnDevice("at-work", () => answer(api.GET("/at-work"))),
+});
+
+export const batchesOfPlanQuery = (plan: number) =>
+  queryOptions({
+    queryKey: ["plan", plan, "batches"],
+    queryFn: () => answer(api.GET("/plans/{plan_id}/batches", { params: { path: { plan_id: plan } } })),
+  });
+
+export const photosQuery = (batch: number) =>
+  queryOptions({
+    queryKey: ["batch", batch, "photos"],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/photos", { params: { path: { batch_id: batch } } })),
   });
 
 export const plansQuery = queryOptions({

@@ -1624,26 +1624,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/entries": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Record
-         * @description Record one thing of a batch; nothing recorded is ever changed.
-         */
-        post: operations["batches_api_record"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/kitchens/{kitchen}/batches/{batch_id}/lots": {
         parameters: {
             query?: never;
@@ -1702,30 +1682,6 @@ export interface paths {
         get: operations["batches_lots_api_origins"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/tubs": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Tubs Of Batch
-         * @description Return the tubs that were filled from a batch.
-         */
-        get: operations["batches_lots_api_tubs_of_batch"];
-        put?: never;
-        /**
-         * Pack
-         * @description Note tubs that were filled from a batch; each gets a code that people can say.
-         */
-        post: operations["batches_lots_api_pack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2148,6 +2104,160 @@ export interface paths {
          * @description Return the work of a plan as a calendar file.
          */
         get: operations["plans_api_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/making": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Making
+         * @description Return the steps of a batch in the order of the work, and what was noted of them.
+         */
+        get: operations["making_api_making"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Events
+         * @description Keep presses in their order, each once by its key; what makes no sense is refused and holds up no other.
+         */
+        post: operations["making_api_take_events"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/tubs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tubs Of Batch
+         * @description Return the tubs that were filled from a batch.
+         */
+        get: operations["making_api_tubs_of_batch"];
+        put?: never;
+        /**
+         * Pack
+         * @description Note tubs that were filled from a batch; each gets a code that people can say.
+         *
+         *     Of a batch that was made step by step the critical points have to be settled first.
+         */
+        post: operations["making_api_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/at-work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * At Work
+         * @description Return the batches that somebody is making and has not closed, the last begun on top.
+         */
+        get: operations["making_api_at_work"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/plans/{plan_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Batches Of Plan
+         * @description Return the batches that were begun for the products of a plan.
+         */
+        get: operations["making_api_batches_of_plan"];
+        put?: never;
+        /**
+         * Begin Of Plan
+         * @description Begin the batch of a product of a plan; asked again, the same.
+         */
+        post: operations["making_api_begin_of_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photos
+         * @description Return the photos of a batch, without the pictures themselves.
+         */
+        get: operations["making_api_photos"];
+        put?: never;
+        /**
+         * Add Photo
+         * @description Keep a photo of a batch, made small and without what the camera wrote beside it.
+         */
+        post: operations["making_api_add_photo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description Return a picture, as JPEG.
+         */
+        get: operations["making_api_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6555,8 +6665,20 @@ export interface components {
             grams: number;
         };
         /**
+         * AddedLine
+         * @description Something that went in beside the lines of the mix.
+         */
+        AddedLine: {
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Why */
+            why: string;
+        };
+        /**
          * BatchLine
-         * @description A line of the sheet: planned, and as made where it was weighed.
+         * @description A line of the sheet: planned, and as made where it was weighed; ``instead`` is what went in in its place.
          */
         BatchLine: {
             /** Name */
@@ -6571,6 +6693,8 @@ export interface components {
             as_made_typed: string | null;
             /** As Made G */
             as_made_g: number | null;
+            /** Instead */
+            instead: string | null;
             /** Ticked */
             ticked: boolean;
             /** Strata */
@@ -6581,6 +6705,7 @@ export interface components {
          * @description A batch with its sheet and its two analyses; none as made when nothing went in.
          *
          *     Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
+         *     ``became`` is what an abandoned batch became.
          */
         BatchOut: {
             /** Id */
@@ -6604,8 +6729,14 @@ export interface components {
             tasted: string | null;
             /** Note */
             note: string;
+            /** Closed */
+            closed: ("finished" | "abandoned") | null;
             /** Lines */
             lines: components["schemas"]["BatchLine"][];
+            /** Added */
+            added: components["schemas"]["AddedLine"][];
+            /** Became */
+            became: string;
             planned: components["schemas"]["MixAnalysis"];
             as_made: components["schemas"]["MixAnalysis"] | null;
             details: components["schemas"]["Details"] | null;
@@ -6712,6 +6843,8 @@ export interface components {
             tasted: string | null;
             /** Note */
             note: string;
+            /** Closed */
+            closed: ("finished" | "abandoned") | null;
             /** Verdict */
             verdict: string;
             /** Ticked */
@@ -6725,54 +6858,6 @@ export interface components {
             items: components["schemas"]["BatchSummary"][];
             /** Total */
             total: number;
-        };
-        /**
-         * Churned
-         * @description A run of a batch in a machine: from how warm, how long the bowl was frozen, and how many minutes it took.
-         *
-         *     ``grams`` went in, all that was made where none are said.
-         */
-        Churned: {
-            /** Machine */
-            machine: number;
-            /** Minutes */
-            minutes: number;
-            /** Grams */
-            grams?: number | null;
-            /**
-             * Start C
-             * @default 4
-             */
-            start_c: number;
-            /**
-             * Prefreeze H
-             * @default 24
-             */
-            prefreeze_h: number;
-        };
-        /**
-         * NewEntry
-         * @description One thing to record: ``text`` for weighed, note and tasted, ``done`` for ticked, ``run`` for churned.
-         */
-        NewEntry: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "weighed" | "ticked" | "note" | "tasted" | "churned";
-            run?: components["schemas"]["Churned"] | null;
-            /** Line */
-            line?: number | null;
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /**
-             * Done
-             * @default true
-             */
-            done: boolean;
         };
         /**
          * LotUsed
@@ -6919,6 +7004,32 @@ export interface components {
             grams: number;
         };
         /**
+         * TubQuery
+         * @description Which tubs: those that are in the house, or all; those whose code has these signs.
+         */
+        TubQuery: {
+            /**
+             * Limit
+             * @default 40
+             */
+            limit: number;
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+        };
+        /**
          * PackedTub
          * @description A tub: its code, how it is said, where it stands and what happened to it.
          */
@@ -6954,6 +7065,13 @@ export interface components {
             /** Events */
             events: components["schemas"]["TubEventOut"][];
         };
+        /** Page[PackedTub] */
+        Page_PackedTub_: {
+            /** Items */
+            items: components["schemas"]["PackedTub"][];
+            /** Total */
+            total: number;
+        };
         /**
          * TubEventOut
          * @description One thing that happened to a tub.
@@ -6977,61 +7095,6 @@ export interface components {
             at: string;
             /** By */
             by: string | null;
-        };
-        /**
-         * Tubs
-         * @description The tubs of a batch.
-         */
-        Tubs: components["schemas"]["PackedTub"][];
-        /**
-         * NewTubs
-         * @description Tubs that were filled from a batch just now, all of one size.
-         */
-        NewTubs: {
-            /**
-             * Count
-             * @default 1
-             */
-            count: number;
-            /** Ml */
-            ml: number;
-            /** Place */
-            place?: number | null;
-            /** Best Before */
-            best_before?: string | null;
-        };
-        /**
-         * TubQuery
-         * @description Which tubs: those that are in the house, or all; those whose code has these signs.
-         */
-        TubQuery: {
-            /**
-             * Limit
-             * @default 40
-             */
-            limit: number;
-            /**
-             * Offset
-             * @default 0
-             */
-            offset: number;
-            /**
-             * Gone
-             * @default false
-             */
-            gone: boolean;
-            /**
-             * Code
-             * @default
-             */
-            code: string;
-        };
-        /** Page[PackedTub] */
-        Page_PackedTub_: {
-            /** Items */
-            items: components["schemas"]["PackedTub"][];
-            /** Total */
-            total: number;
         };
         /**
          * NewTubEvent
@@ -7801,6 +7864,546 @@ export interface components {
              */
             person: string;
         };
+        /**
+         * CriticalOut
+         * @description A critical point: its limit, what was noted, whether that is met, and who signed or released it.
+         */
+        CriticalOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "met" | "open" | "missed";
+            /** Limit */
+            limit: string;
+            /** Noted */
+            noted: string;
+            /** By */
+            by: string;
+            /** At */
+            at: string | null;
+            /** Signed By */
+            signed_by: string;
+            /** Released */
+            released: string;
+        };
+        /**
+         * GapOut
+         * @description What is missing of the base after the pot, and what is said for each cause; ``to`` is what was pressed.
+         */
+        GapOut: {
+            /** Gap G */
+            gap_g: number;
+            /** Said */
+            said: {
+                [key: string]: string;
+            };
+            /** To */
+            to: string | null;
+        };
+        /**
+         * LastPress
+         * @description The last press of a device, which its undo takes back.
+         */
+        LastPress: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Step */
+            step: string;
+            /** Line */
+            line: number | null;
+        };
+        /**
+         * LineNoted
+         * @description What was noted of a line: what it weighs, what that does, what went in instead, and who else weighed it.
+         */
+        LineNoted: {
+            /** Typed */
+            typed: string | null;
+            /** Grams */
+            grams: number | null;
+            /** Ticked */
+            ticked: boolean;
+            /** Instead */
+            instead: string | null;
+            /** Said */
+            said: string;
+            /** Also */
+            also: string[];
+        };
+        /**
+         * MachineChoice
+         * @description A machine that could churn it.
+         */
+        MachineChoice: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MakingOut
+         * @description A batch as it is made: its steps in order, and what was noted of them.
+         */
+        MakingOut: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Mix Id */
+            mix_id: number;
+            /** Mix Name */
+            mix_name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Begun By */
+            begun_by: string | null;
+            /** Tasted */
+            tasted: string | null;
+            /** Note */
+            note: string;
+            /** Closed */
+            closed: ("finished" | "abandoned") | null;
+            /** Mass G */
+            mass_g: number;
+            /** Machine */
+            machine: number | null;
+            /** Machine Name */
+            machine_name: string;
+            /** Machines */
+            machines: components["schemas"]["MachineChoice"][];
+            /** Runs */
+            runs: number;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Steps */
+            steps: components["schemas"]["MakingStepOut"][];
+            /** Line Names */
+            line_names: string[];
+            /** Line Strata */
+            line_strata: string[];
+            /** Cautions */
+            cautions: string[];
+            plan: components["schemas"]["PlanOfBatch"] | null;
+            /** Mix Changed */
+            mix_changed: boolean;
+            state: components["schemas"]["MakingState"];
+        };
+        /**
+         * MakingState
+         * @description What the events of a batch come to; ``now`` is the server's clock.
+         */
+        MakingState: {
+            /** Events */
+            events: number;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["StepNoted"];
+            };
+            /** Lines */
+            lines: components["schemas"]["LineNoted"][];
+            /** Added */
+            added: string[];
+            /** Otherwise */
+            otherwise: string[];
+            gap: components["schemas"]["GapOut"] | null;
+            /** Paused */
+            paused: string | null;
+            /** Closed */
+            closed: string | null;
+            /** Overrun Pct */
+            overrun_pct: number | null;
+            /** Quantities */
+            quantities: {
+                [key: string]: number;
+            };
+            /** Critical */
+            critical: components["schemas"]["CriticalOut"][];
+            /** Credit */
+            credit: number | null;
+            /** Verdict */
+            verdict: string;
+            /** Effect */
+            effect: string;
+            /** Last */
+            last: {
+                [key: string]: components["schemas"]["LastPress"];
+            };
+        };
+        /**
+         * MakingStepOut
+         * @description A step in words; ``planned_from`` and ``planned_to`` are local times of its plan.
+         */
+        MakingStepOut: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Plan Step */
+            plan_step: string | null;
+            /** Do */
+            do: string[];
+            /** Why */
+            why: string | null;
+            /** Cue */
+            cue: string | null;
+            /** Mind */
+            mind: string[];
+            /** Lines */
+            lines: number[];
+            weighing: components["schemas"]["WeighingOut"] | null;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Least Min */
+            least_min: number | null;
+            /** Most Min */
+            most_min: number | null;
+            /** Critical */
+            critical: string | null;
+            /** Choice */
+            choice: string[];
+            /** Method */
+            method: string[];
+            /** Planned From */
+            planned_from: string | null;
+            /** Planned To */
+            planned_to: string | null;
+        };
+        /**
+         * PartOut
+         * @description A part of the work.
+         */
+        PartOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PlanOfBatch
+         * @description The plan that a batch belongs to.
+         */
+        PlanOfBatch: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReadingOut
+         * @description A figure that is written down at a step, what it is called, and what it should be.
+         */
+        ReadingOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Target */
+            target: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+        };
+        /**
+         * StepNoted
+         * @description What was noted of a step, by whom, and what another device said of the same.
+         */
+        StepNoted: {
+            /** Began At */
+            began_at: string | null;
+            /** Done At */
+            done_at: string | null;
+            /** By */
+            by: string;
+            /** Skipped */
+            skipped: string | null;
+            /** Chosen */
+            chosen: string | null;
+            /** Readings */
+            readings: {
+                [key: string]: number | null;
+            };
+            /** Also */
+            also: string[];
+        };
+        /**
+         * WeighingOut
+         * @description How a line is weighed: what it should be, between what nobody notices, on which scale, into what.
+         */
+        WeighingOut: {
+            /** Line */
+            line: number;
+            /** Target G */
+            target_g: number;
+            /** Low G */
+            low_g: number;
+            /** High G */
+            high_g: number;
+            /** Step G */
+            step_g: number;
+            /** Fine */
+            fine: boolean;
+            /** Bowl */
+            bowl: string;
+            /** Bowl G */
+            bowl_g: number;
+            /** Pieces */
+            pieces: string | null;
+        };
+        /**
+         * EventsTaken
+         * @description What came of presses, and what the batch comes to with them.
+         */
+        EventsTaken: {
+            /** Kept */
+            kept: number;
+            /** Refused */
+            refused: components["schemas"]["Refused"][];
+            state: components["schemas"]["MakingState"];
+        };
+        /**
+         * Refused
+         * @description A press that makes no sense here: it is not kept, and the device need not send it again.
+         */
+        Refused: {
+            /** Key */
+            key: string | null;
+            /** Place */
+            place: number;
+            problem: components["schemas"]["Problem"];
+        };
+        /**
+         * Churned
+         * @description A run of a batch in a machine: from how warm, how long the bowl was frozen, and how many minutes it took.
+         *
+         *     ``grams`` went in, all that was made where none are said.
+         */
+        Churned: {
+            /** Machine */
+            machine: number;
+            /** Minutes */
+            minutes: number;
+            /** Grams */
+            grams?: number | null;
+            /**
+             * Start C
+             * @default 4
+             */
+            start_c: number;
+            /**
+             * Prefreeze H
+             * @default 24
+             */
+            prefreeze_h: number;
+        };
+        /**
+         * NewEvent
+         * @description One press.
+         *
+         *     key : of the press itself, so that it is kept once however often it is sent
+         *     step, line : what it is about; both left out for the whole batch
+         *     text : an amount as it was typed (weighed, gap, overrun), a reason, a note, a choice, or the point that is signed
+         *     number : what was read, in the unit of the reading
+         *     name : of the reading, or an ingredient that went in (its slug)
+         *     more : the second weight of an overrun, as it was typed
+         *     done : whether it is ticked or done, or is so no more
+         *     sure : said again of a weight that was asked about
+         *     undoes : the press that is taken back
+         *     ago_ms : how long before it was sent it was pressed, by the clock of the device that never jumps
+         */
+        NewEvent: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "weighed" | "ticked" | "note" | "tasted" | "churned" | "began" | "done" | "skipped" | "read" | "chose" | "otherwise" | "added" | "swapped" | "gap" | "paused" | "resumed" | "abandoned" | "finished" | "signed" | "released" | "overrun" | "undone";
+            /** Key */
+            key?: string | null;
+            /**
+             * Step
+             * @default
+             */
+            step: string;
+            /** Line */
+            line?: number | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** Number */
+            number?: number | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * More
+             * @default
+             */
+            more: string;
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /**
+             * Sure
+             * @default false
+             */
+            sure: boolean;
+            run?: components["schemas"]["Churned"] | null;
+            /** Undoes */
+            undoes?: string | null;
+            /**
+             * Device
+             * @default
+             */
+            device: string;
+            /**
+             * Counter
+             * @default 0
+             */
+            counter: number;
+            /**
+             * Ago Ms
+             * @default 0
+             */
+            ago_ms: number;
+        };
+        /**
+         * NewEvents
+         * @description Presses in the order in which they were made.
+         */
+        NewEvents: {
+            /** Events */
+            events: components["schemas"]["NewEvent"][];
+        };
+        /**
+         * Tubs
+         * @description The tubs of a batch.
+         */
+        Tubs: components["schemas"]["PackedTub"][];
+        /**
+         * NewTubs
+         * @description Tubs that were filled from a batch just now, all of one size.
+         */
+        NewTubs: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Ml */
+            ml: number;
+            /** Place */
+            place?: number | null;
+            /** Best Before */
+            best_before?: string | null;
+        };
+        /**
+         * AllAtWork
+         * @description The batches that are being made.
+         */
+        AllAtWork: components["schemas"]["AtWork"][];
+        /**
+         * AtWork
+         * @description A batch that is being made: how far it is, and what comes next.
+         */
+        AtWork: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Mix Name */
+            mix_name: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Begun By */
+            begun_by: string | null;
+            /** Noted */
+            noted: number;
+            /** Paused */
+            paused: string | null;
+        };
+        /**
+         * BegunBatch
+         * @description A batch that was begun for a product of a plan.
+         */
+        BegunBatch: {
+            /** Product */
+            product: string;
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+        };
+        /**
+         * BegunBatches
+         * @description The batches of a plan.
+         */
+        BegunBatches: components["schemas"]["BegunBatch"][];
+        /**
+         * BatchOfPlan
+         * @description Which product of a plan a batch is begun for.
+         */
+        BatchOfPlan: {
+            /** Product */
+            product: string;
+        };
+        /**
+         * PhotoOut
+         * @description A photo of a batch.
+         */
+        PhotoOut: {
+            /** Id */
+            id: number;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Step */
+            step: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string | null;
+        };
+        /**
+         * Photos
+         * @description The photos of a batch.
+         */
+        Photos: components["schemas"]["PhotoOut"][];
         /**
          * Examples
          * @description How many mixes have come.
@@ -15969,107 +16572,6 @@ export interface operations {
             };
         };
     };
-    batches_api_record: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description Of the sender's choosing; the same request with the same key is done once. */
-                "Idempotency-Key"?: string | null;
-            };
-            path: {
-                batch_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewEntry"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["BatchOut"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request did not come from a page of Jalebi. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody did the same at the same moment. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     batches_lots_api_lots_in_batch: {
         parameters: {
             query?: never;
@@ -16361,165 +16863,6 @@ export interface operations {
             };
             /** @description There is nothing here, or it belongs to another kitchen. */
             404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    batches_lots_api_tubs_of_batch: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                batch_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Tubs"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    batches_lots_api_pack: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description Of the sender's choosing; the same request with the same key is done once. */
-                "Idempotency-Key"?: string | null;
-            };
-            path: {
-                batch_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewTubs"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Tubs"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request did not come from a page of Jalebi. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody did the same at the same moment. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -18585,6 +18928,753 @@ export interface operations {
             header?: never;
             path: {
                 plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_making: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MakingOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_take_events: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvents"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventsTaken"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_tubs_of_batch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tubs"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_pack: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTubs"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Tubs"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_at_work: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllAtWork"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_batches_of_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBatches"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_begin_of_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchOfPlan"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunBatch"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_photos: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photos"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_add_photo: {
+        parameters: {
+            query?: {
+                step?: string;
+            };
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhotoOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo_id: number;
             };
             cookie?: never;
         };

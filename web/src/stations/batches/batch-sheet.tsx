@@ -12,6 +12,7 @@ import { Waiting } from "../../ui/waiting";
 import { Churned } from "./churned";
 import { LotsUsed } from "./lots-used";
 import { Outcome } from "./outcome";
+import { StepsOnPaper } from "./steps-on-paper";
 import { Tubs } from "./tubs";
 import { useRecord } from "./use-record";
 import { useUnits } from "../../shared/format/units";
@@ -45,6 +46,9 @@ function Sheet({ batch }: { batch: Batch }) {
             {batch.begun_by ? `, by ${batch.begun_by}` : ""} · revision {batch.revision} · {units.mass(planned)}
           </p>
         </div>
+        <Link to={`/make/${batch.id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
+          Make it step by step
+        </Link>
         <Link to={`/bench/${batch.mix_id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
           The mix on the Bench
         </Link>
@@ -72,6 +76,7 @@ function Sheet({ batch }: { batch: Batch }) {
               </div>
             ))}
           </section>
+          <StepsOnPaper batchId={batch.id} />
           <LotsUsed batchId={batch.id} />
           <Tubs batchId={batch.id} />
         </div>

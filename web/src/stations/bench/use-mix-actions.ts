@@ -17,7 +17,7 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
       await flush();
       return answer(api.POST("/mixes/{mix_id}/batches", { params: { path: { mix_id: mix.id } }, ...once(mix.id) }));
     },
-    onSuccess: (batch) => navigate(`/batches/${batch.id}`),
+    onSuccess: (batch) => navigate(`/make/${batch.id}`),
   });
   const prepare = useMutation({
     mutationFn: async (at: number) => {

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 
 import type { Schemas } from "../../shared/api/client";
+import { ring } from "../../shared/ring";
 import { Select } from "../../ui/select";
 import { lasting, PlanClock } from "./clock";
 import { StepActions } from "./step-actions";
@@ -82,17 +83,4 @@ function Alarm({ tasks, now, clock }: { tasks: Task[]; now: number; clock: PlanC
       {due.map((task) => `${task.title}: at ${clock.hour(task.latest!)} at the latest.`).join(" ")}
     </p>
   );
-}
-
-/** Two short tones, where the browser lets a page make a sound. */
-function ring() {
-  const sound = new AudioContext();
-  for (const at of [0, 0.3]) {
-    const tone = sound.createOscillator();
-    tone.frequency.value = 880;
-    tone.connect(sound.destination);
-    tone.start(sound.currentTime + at);
-    tone.stop(sound.currentTime + at + 0.18);
-  }
-  window.setTimeout(() => void sound.close(), 1000);
 }

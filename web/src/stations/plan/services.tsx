@@ -3,6 +3,7 @@ import { type FormEvent, useId, useState } from "react";
 import { Button } from "../../ui/button";
 import { inputClass } from "../../ui/field";
 import { localTime } from "./clock";
+import { MakeProduct } from "./make-product";
 import { ServiceDialog } from "./service-dialog";
 import { usePlan } from "./use-plan";
 
@@ -39,6 +40,7 @@ export function Services() {
               {localTime(service.at)}
               {service.fresh ? ", fresh" : ""}
             </span>
+            {plan.state === "started" && <MakeProduct product={service.id} name={service.name} />}
           </li>
         ))}
         {plan.from_file && <li className="text-muted">What the plan file asks for.</li>}

@@ -1,0 +1,155 @@
+"""What a batch is made with in its kitchen, and the steps that follow from that."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Final
+
+from batches.models import Batch
+from batches.replay import BatchState
+from forecasts.runs import is_churned
+from ingredients.shelf_cache import machines_of
+from jalebi_core.formats.snapshot import read_ingredient, read_mix_snapshot
+from jalebi_core.heat.churn import Conditions
+from jalebi_core.heat.tub import PLACES, vessel
+from jalebi_core.heat.tub import Place as CorePlace
+from jalebi_core.heat.tub import Vessel as CoreVessel
+from jalebi_core.model.mix import Mix
+from jalebi_core.production.machines import fill_of
+from jalebi_core.production.making.method import making_steps
+from jalebi_core.production.making.steps import MakingBench, MakingStep, Preparation
+from jalebi_core.production.runs import NEEDS_ICE, RunForecast, forecast_run
+from jalebi_core.production.scaling import Piece
+from jalebi_core.regulation.allergens import allergens_together
+from kitchens.models import Kitchen, Place, Vessel, constants_of
+from plans.ways import Preparations
+from plans.workplace import workplace_of
+
+MACHINE_STEP: Final = "machine"
+"""The step under which it is noted that another machine was taken."""
+_HARDENING: Final = ("blast", "fan-freezer", "still-freezer")
+_PREPARED: Final = ("steep", "reduce", "macerate")
+_MOST_RUNS: Final = 12
+
+
+@dataclass(frozen=True, slots=True)
+class Making:
+    """A batch as it is to be made: its mix, its steps, the machine and how a run in it is forecast."""
+
+    mix: Mix
+    steps: tuple[MakingStep, ...]
+    machine: int | None
+    run: RunForecast | None
+    runs: int
+
+
+def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
+    """Return how a batch is made here; raises MixError for one of which nothing weighs anything."""
+    content = batch.content
+    mix = read_mix_snapshot(content)
+    number = chosen_machine(batch, state)
+    if number is None:
+        number = _usual_machine(kitchen, mix)
+    machine = machines_of(kitchen).get(number) if number is not None else None
+    if machine is not None and not is_churned(mix, machine):
+        machine, number = None, None
+    run, runs = None, batch.runs or 1
+    if machine is not None:
+        runs = batch.runs if batch.runs and number == batch.machine_id else min(fill_of(mix, machine).runs, _MOST_RUNS)
+        run = forecast_run(mix, machine, Conditions(freezer_c=kitchen.freezer_c), runs)
+    workplace = workplace_of(kitchen)
+    before, allergens = _ran_before(kitchen, batch, number, mix)
+    bench = MakingBench(
+        constants=constants_of(kitchen),
+        region=kitchen.region,
+        freezer_c=kitchen.freezer_c,
+        machine=machine,
+        run=run,
+        runs=runs,
+        cool="ice-bath" if workplace.ice_baths else "fridge",
+        hardens_in=_hardens_in(kitchen),
+        tub=_tub(kitchen),
+        keeps_min=round(1440 * workplace.base_days.days) if workplace.base_days else None,
+        fresh=batch.fresh,
+        preparations=_preparations(kitchen, content, mix),
+        ran_before=before,
+        left_allergens=allergens,
+        pieces=_pieces(content),
+        method=_method(content),
+    )
+    return Making(mix, making_steps(mix, bench), number, run, runs)
+
+
+def chosen_machine(batch: Batch, state: BatchState) -> int | None:
+    """Return the machine that a batch is churned in: the one that was taken, or that it was begun for."""
+    chosen = state.steps[MACHINE_STEP].chosen if MACHINE_STEP in state.steps else None
+    return int(chosen) if chosen and chosen.isdigit() else batch.machine_id
+
+
+def _usual_machine(kitchen: Kitchen, mix: Mix) -> int | None:
+    """Return the machine that needs the fewest runs, without ice and salt where there is another."""
+    stirring = {number: one for number, one in machines_of(kitchen).items() if is_churned(mix, one)}
+    ranked = [(one.kind.key in NEEDS_ICE, fill_of(mix, one).runs, number) for number, one in stirring.items()]
+    return min(ranked)[2] if ranked else None
+
+
+def _ran_before(kitchen: Kitchen, batch: Batch, machine: int | None, mix: Mix) -> tuple[str, tuple[str, ...]]:
+    """Return what a machine was used for last, and which allergens of that this mix does not hold."""
+    if machine is None:
+        return "", ()
+    earlier = Batch.objects.of(kitchen).filter(machine_id=machine, begun_at__lt=batch.begun_at).exclude(pk=batch.pk)
+    last = earlier.select_related("revision").order_by("-begun_at").first()
+    if last is None:
+        return "", ()
+    held = allergens_together(line.ingredient for line in read_mix_snapshot(last.content).lines).contains
+    own = allergens_together(line.ingredient for line in mix.lines).contains
+    return last.content["name"], tuple(one for one in held if one not in own)
+
+
+def _hardens_in(kitchen: Kitchen) -> CorePlace:
+    places = {place.kind: place for place in reversed(Place.objects.of(kitchen))}
+    row = next((places[kind] for kind in _HARDENING if kind in places), None)
+    if row is None:
+        usual = PLACES["still-freezer"]
+        return CorePlace(usual.name, kitchen.freezer_c, usual.h_w_m2k)
+    return CorePlace(f"in {row.name}", row.air_c, PLACES[row.kind].h_w_m2k)
+
+
+def _tub(kitchen: Kitchen) -> CoreVessel | None:
+    row = Vessel.objects.of(kitchen).first()
+    if row is None:
+        return None
+    return vessel(row.shape, row.height_mm, row.diameter_mm, row.length_mm, row.width_mm, row.wall, row.lid)
+
+
+def _preparations(kitchen: Kitchen, content: Mapping[str, Any], mix: Mix) -> tuple[Preparation, ...]:
+    """Return what has to be prepared because there is not enough of it in the house."""
+    needed: dict[str, float] = {}
+    for line in content["lines"]:
+        needed[line["slug"]] = needed.get(line["slug"], 0.0) + line["grams"]
+    known = Preparations.of(kitchen)
+    names = {line.ingredient.slug: line.ingredient.name for line in mix.lines}
+    found = []
+    for slug in known.to_make(needed):
+        kinds = tuple("reduce" if step.kind == "cook" else step.kind for step in known.rows[slug].steps)
+        found.append(Preparation(names.get(slug, slug), tuple(kind for kind in kinds if kind in _PREPARED)))
+    return tuple(found)
+
+
+def _pieces(content: Mapping[str, Any]) -> dict[int, Piece]:
+    found = {}
+    for number, line in enumerate(content["lines"]):
+        pieces = read_ingredient(line["ingredient"], line["slug"]).measures.pieces
+        name = line["unit"] if line["unit"] in pieces else line.get("whole")
+        if name in pieces:
+            found[number] = Piece(name, pieces[name])
+    return found
+
+
+def _method(content: Mapping[str, Any]) -> dict[str | None, tuple[str, ...]]:
+    found: dict[str | None, tuple[str, ...]] = {}
+    for sentence in content.get("recipe", {}).get("method", ()):
+        stage = sentence.get("stage")
+        found[stage] = (*found.get(stage, ()), sentence["text"])
+    return found
