@@ -7,11 +7,13 @@ import random
 import re
 from typing import Any, ClassVar
 
+from django.conf import settings
 from playwright.sync_api import Page, expect
 
 from batches.models import Batch, Event
 from browser.browser_case import BrowserCase
-from browser.pages import open_mix, to_station
+from browser.pages import open_mix, sign_in, to_station
+from demo.kitchen import PERSON
 from mixes.files import mix_from_file
 
 COLD_SORBET = {
@@ -214,6 +216,19 @@ class PhoneMakeTest(MakeCase):
         self.press(page, "Done")
         page.context.set_offline(False)
         expect(page.get_by_text("All is noted")).to_be_visible()
+
+    def test_who_has_just_signed_in_comes_back_without_a_server(self) -> None:
+        self.browse(self.sign_in_and_reload)
+
+    def sign_in_and_reload(self, page: Page) -> None:
+        page.context.clear_cookies()
+        sign_in(page, self.live_server_url, PERSON, settings.DEMO_PASSWORD)
+        page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+        self.begin(page, "Lockside strawberry")
+        page.context.set_offline(True)
+        page.reload()
+        expect(page.get_by_role("region", name="What now")).to_be_visible()
+        page.context.set_offline(False)
 
     def test_two_hundred_presses_with_cuts_are_all_kept_once(self) -> None:
         self.browse(self.press_two_hundred)

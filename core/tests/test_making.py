@@ -21,7 +21,7 @@ from jalebi_core.production.making.critical import critical_points
 from jalebi_core.production.making.method import making_steps, making_way
 from jalebi_core.production.making.noticed import MOST, noticed_by_line
 from jalebi_core.production.making.process import Noted, pasteurisation_credit, process_quantities
-from jalebi_core.production.making.steps import PARTS, MakingBench, MakingStep, Preparation
+from jalebi_core.production.making.steps import PARTS, MakingBench, MakingStep, Preparation, own_step
 from jalebi_core.production.runs import forecast_run
 from jalebi_core.production.scaling import Piece
 from jalebi_core.shelf.catalogue import find
@@ -89,6 +89,7 @@ def test_every_kind_of_step_is_built_for_some_mix() -> None:
     ahead = (Preparation("quince jam", ("steep", "reduce", "macerate")),)
     for mix in (NO_CHURN, granita):
         kinds |= {step.kind for step in making_steps(mix, MakingBench(preparations=ahead))}
+    kinds.add(own_step("own.1", "24 cones filled").kind)
     assert kinds == set(read_toml("making.toml"))
 
 

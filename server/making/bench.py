@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -18,7 +18,7 @@ from jalebi_core.heat.tub import Vessel as CoreVessel
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import fill_of
 from jalebi_core.production.making.method import making_steps
-from jalebi_core.production.making.steps import MakingBench, MakingStep, Preparation
+from jalebi_core.production.making.steps import MakingBench, MakingStep, Preparation, own_step
 from jalebi_core.production.runs import NEEDS_ICE, RunForecast, forecast_run
 from jalebi_core.production.scaling import Piece
 from jalebi_core.regulation.allergens import allergens_together
@@ -28,6 +28,8 @@ from plans.workplace import workplace_of
 
 MACHINE_STEP: Final = "machine"
 """The step under which it is noted that another machine was taken."""
+OWN_STEP: Final = "own."
+"""How the ids of steps begin that a cook has added."""
 _HARDENING: Final = ("blast", "fan-freezer", "still-freezer")
 _PREPARED: Final = ("steep", "reduce", "macerate")
 _MOST_RUNS: Final = 12
@@ -78,7 +80,14 @@ def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
         pieces=_pieces(content),
         method=_method(content),
     )
-    return Making(mix, making_steps(mix, bench), number, run, runs)
+    return Making(mix, (*making_steps(mix, bench), *_own_steps(state)), number, run, runs)
+
+
+def _own_steps(state: BatchState) -> Iterator[MakingStep]:
+    """Yield the steps that somebody has added to this batch."""
+    for name, step in state.steps.items():
+        if name.startswith(OWN_STEP) and step.chosen:
+            yield own_step(name, step.chosen)
 
 
 def chosen_machine(batch: Batch, state: BatchState) -> int | None:

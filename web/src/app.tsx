@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 
 import { enterKitchen, Problem } from "./shared/api/client";
 import { KitchenContext } from "./shared/api/kitchen";
 import { kitchenQuery, sessionQuery, vocabularyQuery } from "./shared/api/queries";
+import { keepOnDevice } from "./shared/kept-on-device";
 import { VocabularyContext } from "./shared/api/vocabulary";
 import { Mixes } from "./stations/bench/mixes/mixes";
 import { SignIn } from "./stations/sign-in/sign-in";
@@ -30,6 +31,9 @@ export function App() {
   const session = useQuery(sessionQuery);
   const slug = session.data?.kitchens[0]?.slug;
   if (slug) enterKitchen(slug);
+  useEffect(() => {
+    if (session.data) keepOnDevice("session", session.data); // also of who has just come through the door
+  }, [session.data]);
   const vocabulary = useQuery({ ...vocabularyQuery, enabled: slug !== undefined });
   const kitchen = useQuery({ ...kitchenQuery, enabled: slug !== undefined });
   if (session.error instanceof Problem && session.error.status === 401) return <SignIn />;

@@ -196,6 +196,17 @@ class AsMadeTest(MakingCase):
         self.assertEqual(self.send("GET", "/machines")[1][0]["logged"], 1)
 
 
+class OwnStepTest(MakingCase):
+    """What the mix does not know of: cones, moulds, plates."""
+
+    def test_a_step_of_ones_own_is_added_and_done(self) -> None:
+        self.noted(self.event("chose", step="own.1", text="24 cones filled"))
+        last = self.making()["steps"][-1]
+        self.assertEqual((last["id"], last["title"], last["part"]), ("own.1", "24 cones filled", "pack"))
+        state = self.noted(self.event("done", step="own.1"))
+        self.assertIsNotNone(state["steps"]["own.1"]["done_at"])
+
+
 class PackingTest(MakingCase):
     """Nothing is packed before its critical points are settled, unless somebody answers for it."""
 

@@ -138,3 +138,8 @@ def say(kind: str, part: str, **facts: object) -> Message:
 def says(kind: str, part: str) -> bool:
     """Tell whether anything is said there."""
     return f"making-{kind}-{part}" in templates()
+
+
+def own_step(name: str, what: str) -> MakingStep:
+    """Return a step that the cook has added: ``name`` is its id, ``what`` is said with a count."""
+    return MakingStep(id=name, part="pack", kind="own", title=say("own", "title", name=what), do=(say("own", "do"),))

@@ -135,7 +135,7 @@ def _do(line: Line, count: str | None, lends_g: float, bowl: str, *, alone: bool
     if count is not None:
         yield say("weigh", "do-pieces", count=count)
     if lends_g:
-        yield say("weigh", "do-lends", bowl=bowl, sugar_g=lends_g)
+        yield say("weigh", "do-lends", bowl=bowl, sugar_g=lends_g, rest=_BOWLS[line.stage])
         return
     if _is_gum(line) and line.stage == "dry":
         yield say("weigh", "do-gum", bowl=bowl)

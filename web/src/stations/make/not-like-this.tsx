@@ -16,6 +16,7 @@ const WAYS: Way[] = [
   { key: "skip", name: "Leave this step out", asks: "text", label: "Why", said: (step, text) => [{ kind: "skipped", step: step.id, text }] },
   { key: "otherwise", name: "Done in another way", asks: "text", label: "What was different: order, temperature, time", said: (step, text) => [{ kind: "otherwise", step: step.id, text }] },
   { key: "machine", name: "Another machine", asks: "machine", said: () => [] },
+  { key: "own", name: "A step of your own", asks: "text", label: "What, and how many: “24 cones filled”", said: (_, text) => [{ kind: "chose", step: `own.${Date.now().toString(36)}`, text }] },
   { key: "spill", name: "Some was spilt", asks: "text", label: "How much, about", said: (step, text) => [{ kind: "otherwise", step: step.id, text: `Spilt: ${text}` }] },
   { key: "pause", name: "Pause the batch", asks: "text", label: "Until when", said: (_, text) => [{ kind: "paused", text }] },
   { key: "abandon", name: "Give the batch up", asks: "text", label: "What became of the food", said: (_, text) => [{ kind: "abandoned", text }] },

@@ -14,6 +14,7 @@ const PRESSES = "jalebi.press.";
 const DEVICE = "jalebi.device";
 const COUNTER = "jalebi.counter";
 const MOST_AT_ONCE = 100;
+const PATIENCE_MS = 10_000; // whoever does not answer in that time is not there: the same is sent again
 const PAGE = crypto.randomUUID();
 
 /** A name for this device that stays; a browser that forgets it is another device. */
@@ -70,7 +71,7 @@ export async function sendPresses(batch: number): Promise<Sent> {
       if (waiting.length === 0) return sent;
       const body = { events: waiting.map(eventOf) };
       try {
-        const taken = await answer(api.POST("/batches/{batch_id}/events", { params: { path: { batch_id: batch } }, body }));
+        const taken = await answer(api.POST("/batches/{batch_id}/events", { params: { path: { batch_id: batch } }, body, signal: AbortSignal.timeout(PATIENCE_MS) }));
         for (const press of waiting) dropPress(press.key);
         sent.state = taken.state;
         sent.refused.push(...taken.refused.map((one) => ({ key: one.key ?? null, sentence: one.problem.detail })));

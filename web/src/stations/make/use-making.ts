@@ -33,7 +33,8 @@ export type Work = {
 export const [WorkContext, useWork] = strictContext<Work>("batch");
 
 const TRY_AGAIN_MS = 3000;
-const MACHINE = "machine";
+const STEP = "jalebi.step.";
+const NEW_STEPS = /^(machine$|own\.)/; // another machine has steps of its own, and so has a cook
 
 export function useMaking(batch: number) {
   return useQuery(makingQuery(batch));
@@ -44,11 +45,18 @@ export function useMakingWork(making: Making): Work {
   const [waiting, setWaiting] = useState(() => waitingPresses(making.id));
   const [offline, setOffline] = useState(false);
   const [refused, setRefused] = useState<Refused[]>([]);
-  const [chosenId, choose] = useState<string | null>(null);
+  const [chosenId, setChosenId] = useState(() => sessionStorage.getItem(STEP + making.id));
+  const choose = useCallback(
+    (step: string | null) => {
+      setChosenId(step);
+      sessionStorage.setItem(STEP + making.id, step ?? ""); // a reload comes back to where one was
+    },
+    [making.id],
+  );
   const [weighedLast, setWeighedLast] = useState<number | null>(null);
 
   const send = useCallback(async () => {
-    const another = waitingPresses(making.id).some((one) => one.step === MACHINE); // which has steps of its own
+    const another = waitingPresses(making.id).some((one) => one.kind === "chose" && NEW_STEPS.test(one.step ?? ""));
     const sent = await sendPresses(making.id).catch(() => null);
     if (sent === null) return; // refused as a whole: it stays on the device, and the next try says so again
     setOffline(sent.offline);
