@@ -150,6 +150,17 @@ def test_layers_are_lifts_of_the_tub() -> None:
     assert "of dark chocolate 70 %" in said
 
 
+def test_what_was_never_heated_keeps_no_longer_whoever_signs() -> None:
+    assert steps(COLD, keeps_min=7 * 1440)["age"].most_min == 3 * 1440
+    assert steps(CUSTARD, keeps_min=7 * 1440)["age"].most_min == 7 * 1440
+
+
+def test_cooled_is_five_degrees_as_the_sentence_says() -> None:
+    assert steps(CUSTARD)["cool"].readings[0].high == 5.0
+    six = notes((0, "cool", "began", "", None), (30, "cool", "read", "cooled_c", 6.0))
+    assert found_of(six)["cooled"] == "open"
+
+
 def test_fresh_is_served_and_never_hardened() -> None:
     found = steps(SORBET, fresh=True)
     assert not found.keys() & {"harden.1", "temper", "tubs"}

@@ -40,7 +40,10 @@ def ageing_steps(mix: Mix, way: str, bench: MakingBench) -> Iterator[MakingStep]
     """Yield the wait in the fridge, with its least and its most."""
     has = facts_of(mix).has
     least = bench.age_min if bench.age_min is not None else usual_age_min(has)
-    most = bench.keeps_min if bench.keeps_min is not None else usual_keeps_min(way)
+    usual = usual_keeps_min(way)
+    most = bench.keeps_min if bench.keeps_min is not None else usual
+    if way == "blend":
+        most = min(most, usual)  # nobody's signature keeps longer what was never heated
     waits = [name for key, name in _WAITING_FOR.items() if key in has]
     yield MakingStep(
         id="age",

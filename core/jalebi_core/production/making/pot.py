@@ -80,7 +80,7 @@ def cooling_steps(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
         why=say("cool", "why"),
         cue=say("cool", "cue"),
         mind=(say("cool", "mind"),),
-        readings=(Reading("cooled_c", "°C", to_c, None, to_c + 1),),
+        readings=(Reading("cooled_c", "°C", to_c, None, to_c),),
         least_min=minutes,
         most_min=360.0,
         critical="cooled",
