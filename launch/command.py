@@ -30,6 +30,8 @@ _IN_AN_ENVIRONMENT: Final = {
     "label": (_SERVING, "draft the label of a mix file: FILE [--json]"),
     "cost": (_SERVING, "cost a batch of a mix file: FILE [--json]"),
     "plan": (_SERVING, "plan mixes back from when they are served: FILE [--json]"),
+    "trial": (_SERVING, "design a trial, or read its answers: FILE [--json]"),
+    "learn": (_SERVING, "learn from a kitchen's log: FILE [--json]"),
     "find": (_SERVING, "find ingredients on the shelf that ships: WORDS [--json]"),
     "read": (_SERVING, "read a recipe, text, page or data: FILE [--json]"),
     "physics": (_CHECKING, "write the computed tables of docs/physics.md anew"),

@@ -49,7 +49,7 @@ def test_every_error_has_its_sentence_and_the_facts_it_wants() -> None:
         assert wanted(str(code.value)) == {keyword.arg for keyword in call.keywords}, place
 
 
-BUILT = re.compile(r"^line-of-|^making-|^help-|^then-|^pot-in-|-none$|-c$|-to$")
+BUILT = re.compile(r"^line-of-|^making-|^process-|^help-|^then-|^pot-in-|-none$|-c$|-to$")
 """Codes that are put together of another and what sets them apart."""
 
 

@@ -9,6 +9,7 @@ JalebiError
 ├── BalanceError             a balance request that cannot be tried
 ├── MachineError             a machine that cannot be
 ├── PlanError                a plan file that cannot be used
+├── TastingError             a trial, a tasting or a log that cannot be used
 ├── LotError                 something that cannot be done with what is in the house
 ├── ScalingError             a size that a mix cannot be brought to
 ├── PreparationError         something that cannot be done to ingredients
@@ -121,3 +122,7 @@ class PlanError(JalebiError):
 
 class IngredientFileError(JalebiError):
     """A file of ingredients that cannot be used as a whole."""
+
+
+class TastingError(JalebiError):
+    """A trial, a tasting or a log that cannot be used."""

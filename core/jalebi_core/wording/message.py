@@ -8,7 +8,7 @@ from functools import cache
 from importlib.resources import files
 from string import Formatter
 from tomllib import loads
-from typing import SupportsFloat
+from typing import Final, SupportsFloat
 
 from jalebi_core.wording.notation import METRIC, Notation
 
@@ -46,10 +46,16 @@ def _parts(code: str) -> tuple[tuple[str, str | None, str], ...]:
 def templates() -> Mapping[str, str]:
     """Return the sentence of each code, with its facts in braces: ``{t_c:temperature .0f}``, ``{grams:mass .1f}``."""
     folder = files("jalebi_core.data")
-    texts = [folder.joinpath(name).read_text(encoding="utf-8") for name in ("errors.toml", "reasons.toml", "heat.toml")]
+    texts = [folder.joinpath(name).read_text(encoding="utf-8") for name in _FLAT]
     flat = {code: template for text in texts for code, template in loads(text).items()}
-    making = loads(folder.joinpath("making.toml").read_text(encoding="utf-8"))
-    return flat | {f"making-{kind}-{part}": text for kind, said in making.items() for part, text in said.items()}
+    for name in _BY_KIND:
+        by_kind = loads(folder.joinpath(f"{name}.toml").read_text(encoding="utf-8"))
+        flat |= {f"{name}-{kind}-{part}": text for kind, said in by_kind.items() for part, text in said.items()}
+    return flat
+
+
+_BY_KIND: Final = ("making", "process")
+_FLAT: Final = ("errors.toml", "reasons.toml", "heat.toml", "tasting.toml")
 
 
 def _said(value: Fact, spec: str, notation: Notation) -> str:

@@ -12,3 +12,8 @@ def in_sentence(name: str) -> str:
 def with_article(name: str) -> str:
     """Return a name with “a” or “an” before it."""
     return f"{'an' if name[:1] in 'aeiou' else 'a'} {name}"
+
+
+def counted(count: int, one: str, many: str) -> str:
+    """Return a count with what is counted: “1 batch”, “7 batches”."""
+    return f"{count} {one if count == 1 else many}"

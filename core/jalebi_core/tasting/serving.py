@@ -1,0 +1,152 @@
+"""Serving blind: three-digit codes that do not look alike, and orders in which each cup stands everywhere equally."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations
+from math import ceil
+from random import Random
+from typing import Final
+
+from jalebi_core.model.errors import TastingError
+from jalebi_core.wording.message import Message
+
+CUPS_A_SITTING: Final = 6
+MOST_TASTERS: Final = 200
+OPEN_CUP: Final = "R"
+"""What the first cup of a duo-trio is called: everybody knows it, it needs no code."""
+
+_EMERGENCY: Final = "911"
+_ORDERS: Final = {
+    "triangle": ("AAB", "ABA", "BAA", "BBA", "BAB", "ABB"),
+    "tetrad": ("AABB", "ABAB", "ABBA", "BAAB", "BABA", "BBAA"),
+    "duo-trio": ("AAB", "ABA", "BBA", "BAB"),
+    "3-afc": ("AAB", "ABA", "BAA"),
+    "2-afc": ("AB", "BA"),
+    "preference": ("AB", "BA"),
+}
+"""Of the kinds that compare two: in which orders, A the first variant and B the second."""
+
+_TWICE: Final = {"triangle": "AB", "tetrad": "AB", "3-afc": "A"}
+"""Which of the two stand twice in a set, and so have two codes."""
+
+
+@dataclass(frozen=True, slots=True)
+class Serving:
+    """A set of cups for a taster: the variants and their codes, from left to right."""
+
+    taster: str
+    replicate: int
+    variants: tuple[str, ...]
+    cups: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Design:
+    """Who gets which cups in which order; servings are counted round by round, all tasters before any comes twice."""
+
+    codes: dict[str, tuple[str, ...]]
+    servings: tuple[Serving, ...]
+    cups_a_taster: int
+    sittings: int
+    warnings: tuple[Message, ...]
+
+
+def design(kind: str, keys: Sequence[str], tasters: Sequence[str], replicates: int, seed: int) -> Design:
+    """Return the design of a test; the same seed gives the same one.
+
+    Raises TastingError for too many tasters.
+    """
+    if len(tasters) > MOST_TASTERS:
+        raise TastingError("too-many-tasters", count=len(tasters), most=MOST_TASTERS)
+    random = Random(seed)
+    twice = {keys["AB".index(letter)] for letter in _TWICE.get(kind, "")}
+    codes = _codes({key: 2 if key in twice else 1 for key in keys}, random)
+    rounds = [(taster, replicate) for replicate in range(1, replicates + 1) for taster in tasters]
+    if kind == "pairs":
+        sets = _paired(keys, rounds, random)
+    else:
+        orders = (
+            _two_orders(kind, keys, len(rounds), random) if kind in _ORDERS else _squares(keys, len(rounds), random)
+        )
+        sets = [(*who, order) for who, order in zip(rounds, orders, strict=True)]
+    servings = tuple(_serving(kind, codes, *one) for one in sets)
+    cups = sum(len(one.cups) for one in servings) // max(1, len(tasters))
+    sittings = ceil(cups / CUPS_A_SITTING)
+    warnings = (
+        (Message("many-cups", {"cups": cups, "most": CUPS_A_SITTING, "sittings": sittings}),) if sittings > 1 else ()
+    )
+    return Design(codes, servings, cups, sittings, warnings)
+
+
+def _serving(
+    kind: str, codes: dict[str, tuple[str, ...]], taster: str, replicate: int, order: Sequence[str]
+) -> Serving:
+    met: dict[str, int] = {}
+    cups = []
+    for at, key in enumerate(order):
+        if kind == "duo-trio" and at == 0:
+            cups.append(OPEN_CUP)
+            continue
+        own = codes[key]
+        cups.append(own[met.get(key, 0) % len(own)])
+        met[key] = met.get(key, 0) + 1
+    return Serving(taster, replicate, tuple(order), tuple(cups))
+
+
+def _two_orders(kind: str, keys: Sequence[str], count: int, random: Random) -> list[tuple[str, ...]]:
+    """Return so many orders of two variants, each as often as any other or once more."""
+    named = [tuple(keys["AB".index(letter)] for letter in order) for order in _ORDERS[kind]]
+    found: list[tuple[str, ...]] = []
+    while len(found) < count:
+        found += random.sample(named, len(named))
+    return found[:count]
+
+
+def _squares(keys: Sequence[str], count: int, random: Random) -> list[tuple[str, ...]]:
+    """Return so many rows of Williams squares, whole squares first, names and rows shuffled in each."""
+    found: list[tuple[str, ...]] = []
+    while len(found) < count:
+        names = random.sample(list(keys), len(keys))
+        rows = williams(len(keys))
+        found += [tuple(names[at] for at in row) for row in random.sample(rows, len(rows))]
+    return found[:count]
+
+
+def williams(count: int) -> list[tuple[int, ...]]:
+    """Return the orders in which each of so many stands in each place, and after each other one, equally often."""
+    first = [0, *(at for pair in zip(range(1, count), range(count - 1, 0, -1), strict=True) for at in pair)][:count]
+    rows = [tuple((at + by) % count for at in first) for by in range(count)]
+    return rows if count % 2 == 0 else rows + [row[::-1] for row in rows]
+
+
+def _paired(
+    keys: Sequence[str], rounds: Sequence[tuple[str, int]], random: Random
+) -> list[tuple[str, int, tuple[str, ...]]]:
+    """Return every pair once for each serving, in shuffled order; who is first alternates."""
+    pairs = list(combinations(keys, 2))
+    turned = {pair: at % 2 for at, pair in enumerate(pairs)}
+    found: list[tuple[str, int, tuple[str, ...]]] = []
+    for at, (taster, replicate) in enumerate(rounds):
+        for pair in random.sample(pairs, len(pairs)):
+            found.append((taster, replicate, pair[::-1] if (at + turned[pair]) % 2 else pair))
+    return found
+
+
+def _codes(counts: dict[str, int], random: Random) -> dict[str, tuple[str, ...]]:
+    """Return codes of three different digits, not 0 first, no run, any two of them different in two places."""
+    usable = [code for code in map(str, range(100, 1000)) if _is_plain(code)]
+    random.shuffle(usable)
+    taken: list[str] = []
+    for code in usable:
+        if all(sum(a != b for a, b in zip(code, other, strict=True)) >= 2 for other in taken):
+            taken.append(code)
+    free = iter(taken)
+    return {key: tuple(next(free) for _ in range(count)) for key, count in counts.items()}
+
+
+def _is_plain(code: str) -> bool:
+    first, second, third = map(int, code)
+    run = second - first == third - second and abs(second - first) == 1
+    return len(set(code)) == 3 and not run and code != _EMERGENCY
