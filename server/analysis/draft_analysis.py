@@ -73,7 +73,7 @@ def serialize_fill(mix: Mix, machine: Machine | None) -> FillOut | None:
 
 def serialize_cost(mix: Mix, kitchen: Kitchen) -> CostOut | None:
     """Return what a mix costs; None where nothing in it has a price, and for who may not see prices."""
-    cost = cost_of(mix, kitchen.loss_pct)
+    cost = cost_of(mix, kitchen.used_loss_pct)
     if not kitchen.shows_prices or (cost.at_least <= 0 and cost.ingredients is None):
         return None
     return CostOut(

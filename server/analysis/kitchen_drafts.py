@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
 from analysis.schemas import Draft, DraftToAnalyse
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.formats.draft import ReadDraft, read_draft
 from jalebi_core.model.aims import checked_aims
-from jalebi_core.model.styles import Band, checked_style
+from jalebi_core.model.mix import Mix
+from jalebi_core.model.styles import Band, checked_style, styles
 from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Kitchen, spoons_of
 
@@ -16,7 +18,7 @@ from kitchens.models import Kitchen, spoons_of
 def read_in_kitchen(kitchen: Kitchen, draft: Draft) -> ReadDraft:
     """Read a draft; raises MixError for a style or an aim that cannot be. A line that cannot be read says so."""
     style = checked_style(draft.style)
-    return read_draft(
+    read = read_draft(
         draft.lines,
         shown_ingredients(kitchen),
         spoons_of(kitchen),
@@ -24,6 +26,12 @@ def read_in_kitchen(kitchen: Kitchen, draft: Draft) -> ReadDraft:
         overrun_pct=draft.overrun_pct,
         aims=aims_of(kitchen, style, checked_aims(draft.aims)),
     )
+    return replace(read, mix=None if read.mix is None else as_eaten(kitchen, read.mix))
+
+
+def as_eaten(kitchen: Kitchen, mix: Mix) -> Mix:
+    """Return a mix for those who eat it in a kitchen, as far as their tastings say."""
+    return replace(mix, scoop_firmness=kitchen.learnt.scoop_firmness)
 
 
 def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[float]]) -> dict[str, Band]:
@@ -32,8 +40,14 @@ def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[floa
 
 
 def kitchen_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
-    """Return the aims that a kitchen sets for a style."""
-    return {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
+    """Return the aims that a kitchen sets for a style, and the sweetness that its tastings say where it sets none."""
+    own = {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
+    usual = styles()[style].bands.get("sweetness") if style else None
+    liked = kitchen.learnt.sweetness.get(style or "")
+    if usual is not None and liked is not None and "sweetness" not in own:
+        room = (usual[1] - usual[0]) / 2
+        own["sweetness"] = (liked - room, liked + room)
+    return own
 
 
 def restrictions_of(kitchen: Kitchen, draft: Draft) -> list[str]:
@@ -43,4 +57,4 @@ def restrictions_of(kitchen: Kitchen, draft: Draft) -> list[str]:
 
 def freezer_of(kitchen: Kitchen, draft: DraftToAnalyse) -> float:
     """Return the °C that a draft is judged for, the kitchen's own freezer where it names none."""
-    return kitchen.freezer_c if draft.freezer_c is None else draft.freezer_c
+    return kitchen.used_freezer_c if draft.freezer_c is None else draft.freezer_c

@@ -20,6 +20,7 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.physics.phases import phases_of
 from jalebi_core.wording.message import words
 from jalebi_core.wording.notation import Notation
+from kitchens.learnt import Mark
 from kitchens.models import Kitchen, notation_of
 
 DRAWN_DEGREES_C: Final = np.concatenate((np.arange(0.0, -8.0, -0.5), np.arange(-8.0, -31.0, -1.0)))
@@ -91,6 +92,14 @@ class OutcomeOut(BaseModel):
     rule: str
 
 
+class LearntMark(BaseModel):
+    """Something that a kitchen has learnt and that these figures go by: on how many entries it rests, and in words."""
+
+    key: str
+    n: int
+    said: str
+
+
 class MixAnalysis(BaseModel):
     """All that is drawn of one mix."""
 
@@ -109,23 +118,28 @@ class MixAnalysis(BaseModel):
     freezer: AtFreezer
     ice_volume_pct: float
     places: list[PlaceOut]
+    learnt: list[LearntMark]
+
+
+_OF_COLD: Final = ("freezer_c", "scoop_firmness")
+_SWEET: Final = "sweetness_ideal"
 
 
 def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = None) -> MixAnalysis:
     """Analyse a mix for drawing, at the kitchen's freezer unless another is given, and where it is served from."""
-    freezer_c, notation = kitchen.freezer_c if freezer_c is None else freezer_c, notation_of(kitchen)
+    freezer_c, notation = kitchen.used_freezer_c if freezer_c is None else freezer_c, notation_of(kitchen)
     found = analyse_mix(mix, DRAWN_DEGREES_C, freezer_c)
     places = serving_conditions_of(mix, freezer_c, kitchen.cabinet_c)
     freezer, overrun = places[0], np.array(mix.overrun_used_pct)
     frozen = np.array(freezer.frozen_pct)
     cold = phases_of(found.row, overrun, frozen, freezer_c)
-    served = Served(places[-1].t_c, places[-1].firmness)
+    served = Served(places[-1].t_c, places[-1].firmness, mix.scoop_firmness)
     figures = {key: number(getattr(found, key)) for key in Figures.model_fields}
     return MixAnalysis(
         mass_g=mix.mass_g,
         volume_l=float(found.volume_l),
         overrun_pct=mix.overrun_used_pct,
-        verdict=words(verdict(found, freezer_c), notation),
+        verdict=words(verdict(found, freezer_c, mix.scoop_firmness), notation),
         cautions=[words(one, notation) for one in cautions(mix, found, cold, freezer_c, served)],
         outcomes=[_outcome(outcome, notation) for outcome in assess(mix, found.row, frozen, cold, freezer_c, served)],
         strata=parts_by_stratum(found.row),
@@ -137,7 +151,13 @@ def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = Non
         freezer=AtFreezer(t_c=freezer_c, frozen_pct=freezer.frozen_pct, firmness=freezer.firmness, word=freezer.word),
         ice_volume_pct=freezer.ice_volume_pct,
         places=[PlaceOut(**{key: getattr(place, key) for key in PlaceOut.model_fields}) for place in places],
+        learnt=[LearntMark(key=one.key, n=one.n, said=one.said) for one in marks_for(kitchen, mix.style)],
     )
+
+
+def marks_for(kitchen: Kitchen, style: str | None) -> list[Mark]:
+    """Return what a kitchen has learnt that moves the figures of a mix of a style."""
+    return [one for one in kitchen.learnt.marks if one.key in _OF_COLD or (one.key == _SWEET and one.of == style)]
 
 
 def _outcome(outcome: Outcome, notation: Notation) -> OutcomeOut:

@@ -43,6 +43,8 @@ _MADE: Final[Mapping[str, tuple[str, str]]] = {
     "NoteOut": ("note_id", "id"),
     "LotDetail": ("lot_id", "id"),
     "PlanOut": ("plan_id", "id"),
+    "TrialOut": ("trial_id", "id"),
+    "TestOut": ("test_id", "id"),
     "IngredientDetail": ("slug", "slug"),
 }
 """By which parameter of an address what was made is found again, and where its answer says it."""

@@ -33,6 +33,8 @@ _ABSURD: Final = 3.0
 _TEMPERATURES_C: Final = (-60.0, 300.0)
 _GAPS: Final = ("water", "sieve", "spill", "leave", "made-up")
 _CLOSING: Final = (Event.Kind.FINISHED, Event.Kind.ABANDONED)
+_TEACH: Final = ("churned", "overrun", "finished", "undone")
+"""What learning reads of a batch."""
 _OF_LINE: Final = ("weighed", "ticked", "swapped")
 _OF_STEP: Final = ("began", "done", "skipped", "read", "chose")
 
@@ -84,6 +86,8 @@ def keep_events(person: Person, batch: Batch, events: Sequence[NewEvent]) -> Eve
                 refused.append(Refused(key=event.key, place=place, problem=problem))
             except ObjectDoesNotExist:
                 refused.append(Refused(key=event.key, place=place, problem=unknown_problem()))
+    if any(event.kind in _TEACH for event in events):
+        person.kitchen.note_logged()
     return EventsKept(kept=kept, refused=refused)
 
 

@@ -33,7 +33,7 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
         became=str(state.closed.value) if state.closed and state.closed.kind == Event.Kind.ABANDONED else "",
         planned=serialize_analysis(planned, kitchen),
         as_made=serialize_analysis(made, kitchen) if made else None,
-        details=serialize_details(made, kitchen, kitchen.freezer_c) if made else None,
+        details=serialize_details(made, kitchen, kitchen.used_freezer_c) if made else None,
         cost=serialize_cost(made, kitchen) if made else None,
         allergens=list(held.contains),
         may_hold=list(held.may_hold),
@@ -55,8 +55,8 @@ def serialize_summary(batch: Batch, kitchen: Kitchen) -> BatchSummary:
 
 
 def _verdict(made: Mix, kitchen: Kitchen) -> str:
-    found = analyse_mix(made, freezer_c=kitchen.freezer_c)
-    return words(verdict(found, kitchen.freezer_c), notation_of(kitchen))
+    found = analyse_mix(made, freezer_c=kitchen.used_freezer_c)
+    return words(verdict(found, kitchen.used_freezer_c), notation_of(kitchen))
 
 
 def serialize_head(batch: Batch, state: BatchState) -> BatchHead:

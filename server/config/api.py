@@ -34,15 +34,18 @@ from mixes.revisions_api import router as revisions
 from mixes.uses import router as uses
 from plans.api import router as plans
 from stock.api import router as stock
+from tastings.api import router as tastings
+from trials.api import guests
+from trials.api import router as trials
 
 PREFIX: Final = "/api/v1/"
 api = JalebiAPI(title="Jalebi", version="1", auth=KitchenSession(), docs_url=None, openapi_url=None)
 answer_problems(api, notation_for)
-for router in (session, vocabulary):
+for router in (session, vocabulary, guests):
     api.add_router("", router)
 for router in (
     kitchen, people, machines, places, vessels, ingredients, stock, analysis, forecasts, mixes, revisions, notes, uses,
-    price_effects, gluts, batches, batch_lots, plans, making, examples,
+    price_effects, gluts, batches, batch_lots, plans, making, tastings, trials, examples,
 ):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 

@@ -44,6 +44,8 @@ INSTALLED_APPS = [
     "batches",
     "plans",
     "making",
+    "tastings",
+    "trials",
 ]
 MIDDLEWARE = [
     "api.answers.answers_middleware",

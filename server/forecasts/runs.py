@@ -73,7 +73,7 @@ def conditions_of(kitchen: Kitchen, question: RunQuestion) -> Conditions:
     return Conditions(
         start_c=question.start_c,
         room_c=question.room_c,
-        freezer_c=kitchen.freezer_c if question.freezer_c is None else question.freezer_c,
+        freezer_c=kitchen.used_freezer_c if question.freezer_c is None else question.freezer_c,
         prefreeze_h=question.prefreeze_h,
         gel_frozen_pct=question.gel_frozen_pct,
         bath=IceBath.of(ice.ice_g, salt_g=ice.salt_g, water_g=ice.water_g, water_c=ice.water_c) if ice else None,

@@ -16,6 +16,7 @@ from jalebi_core.production.machines import Programme, Tuning, machine
 from jalebi_core.production.scaling import LOSS_PCT, SCOOP_ML, KitchenConstants
 from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.wording.notation import LOCALES, Notation, TemperatureUnit
+from kitchens.learnt import Learnt, learnt_by
 from kitchens.owned import KitchenOwned
 
 
@@ -53,6 +54,8 @@ class Kitchen(models.Model):
     """Counts the changes of its settings."""
     changed_in = models.JSONField(default=dict)
     """In which version each setting was changed last, by the names that `settings.setting_names` gives."""
+    log_version = models.PositiveIntegerField(default=0, editable=False)
+    """Counts what was logged that teaches; 0 where nothing ever was."""
     shows_prices = True
     """Whether who asks may see prices: set with each request, not a setting of the kitchen."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
@@ -61,10 +64,31 @@ class Kitchen(models.Model):
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def learnt(self) -> Learnt:
+        """What its log says of its freezer, its machines and its people."""
+        return learnt_by(self)
+
+    @property
+    def used_freezer_c(self) -> float:
+        """How cold its freezer is, as far as anybody knows."""
+        learnt = self.learnt.freezer_c
+        return self.freezer_c if learnt is None else learnt
+
+    @property
+    def used_loss_pct(self) -> float:
+        """What stays in pot, sieve and machine, as far as anybody knows."""
+        learnt = self.learnt.loss_pct
+        return self.loss_pct if learnt is None else learnt
+
+    def note_logged(self) -> None:
+        """Remember that something was logged that teaches."""
+        Kitchen.objects.filter(pk=self.pk).update(log_version=models.F("log_version") + 1)
+
 
 def constants_of(kitchen: Kitchen) -> KitchenConstants:
     """Return a kitchen's scales and losses as scaling needs them."""
-    return KitchenConstants(kitchen.scale_g, kitchen.fine_scale_g, kitchen.loss_pct)
+    return KitchenConstants(kitchen.scale_g, kitchen.fine_scale_g, kitchen.used_loss_pct)
 
 
 def spoons_of(kitchen: Kitchen) -> Spoons:

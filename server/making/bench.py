@@ -59,13 +59,13 @@ def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
     run, runs = None, batch.runs or 1
     if machine is not None:
         runs = batch.runs if batch.runs and number == batch.machine_id else min(fill_of(mix, machine).runs, _MOST_RUNS)
-        run = forecast_run(mix, machine, Conditions(freezer_c=kitchen.freezer_c), runs)
+        run = forecast_run(mix, machine, Conditions(freezer_c=kitchen.used_freezer_c), runs)
     workplace = workplace_of(kitchen)
     before, allergens = _ran_before(kitchen, batch, number, mix)
     bench = MakingBench(
         constants=constants_of(kitchen),
         region=kitchen.region,
-        freezer_c=kitchen.freezer_c,
+        freezer_c=kitchen.used_freezer_c,
         machine=machine,
         run=run,
         runs=runs,
@@ -121,7 +121,7 @@ def _hardens_in(kitchen: Kitchen) -> CorePlace:
     row = next((places[kind] for kind in _HARDENING if kind in places), None)
     if row is None:
         usual = PLACES["still-freezer"]
-        return CorePlace(usual.name, kitchen.freezer_c, usual.h_w_m2k)
+        return CorePlace(usual.name, kitchen.used_freezer_c, usual.h_w_m2k)
     return CorePlace(f"in {row.name}", row.air_c, PLACES[row.kind].h_w_m2k)
 
 

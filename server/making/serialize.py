@@ -114,7 +114,7 @@ def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: M
     notation, made = notation_of(kitchen), mix_as_made(batch, state)
     predicted = making.run.run.minutes if making.run and making.run.run.drawn else None
     fill = making.run.fill.out_pct * making.run.fill.runs / making.runs if making.run else None
-    found = analyse_mix(made, freezer_c=kitchen.freezer_c) if made else None
+    found = analyse_mix(made, freezer_c=kitchen.used_freezer_c) if made else None
     differs = made is not None and [line.grams for line in made.lines] != [line.grams for line in making.mix.lines]
     effect = effects_of(making.mix, [made])[0].message if made is not None and differs else None
     return MakingState(
@@ -131,7 +131,7 @@ def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: M
         quantities=process_quantities(making.steps, state.notes, predicted, fill),
         critical=_critical(state, making, notation),
         credit=pasteurisation_credit(state.notes, kitchen.region),
-        verdict=words(verdict(found, kitchen.freezer_c), notation) if found else "Nothing went in.",
+        verdict=words(verdict(found, kitchen.used_freezer_c), notation) if found else "Nothing went in.",
         effect=words(effect, notation) if effect else "",
         last={device: _press(event) for device, event in state.last.items()},
     )

@@ -167,15 +167,16 @@ def begin_mix(kitchen: Kitchen, new: NewMix) -> Mix:
 def new_mix(kitchen: Kitchen, name: str, style: str | None, copy_of: int | None) -> Mix:
     """Make a mix from nothing or from a copy; raises Mix.DoesNotExist and JalebiError."""
     source = Mix.objects.of(kitchen).get(pk=copy_of) if copy_of is not None else None
+    first = Machine.objects.of(kitchen).first()
     mix = Mix.objects.create(
         kitchen=kitchen,
         name=checked_name(name, "the mix"),
         style=checked_style(style) or (source.style if source else None),
-        overrun_pct=source.overrun_pct if source else None,
+        overrun_pct=source.overrun_pct if source else kitchen.learnt.overrun_pct.get(first.pk if first else 0),
         restrictions=source.restrictions if source else [],
         aims=source.aims if source else {},
         method=source.method if source else [],
-        machine=source.machine if source else Machine.objects.of(kitchen).first(),
+        machine=source.machine if source else first,
         tags=source.tags if source else [],
     )
     lines = list(source.lines.all()) if source else []

@@ -94,7 +94,11 @@ def _summaries(kitchen: Kitchen, mixes: Sequence[Mix]) -> list[MixSummary]:
     """Return all of a page at once: one query for the lines, one pass through the core for the figures."""
     rows, mass_g = _blended(kitchen, mixes)
     overrun = np.array([overrun_or_usual(mix.overrun_pct) for mix in mixes])
-    found = analyse(rows, mass_g, overrun, _NO_CURVE, kitchen.freezer_c) if mixes else None
+    found = (
+        analyse(rows, mass_g, overrun, _NO_CURVE, kitchen.used_freezer_c, kitchen.learnt.scoop_firmness)
+        if mixes
+        else None
+    )
     return [
         _summary(mix, float(mass_g[at]), _one(found, at) if found and mass_g[at] > 0 else None, kitchen)
         for at, mix in enumerate(mixes)
@@ -124,6 +128,7 @@ def _one(found: Analysis, at: int) -> Analysis:
 
 def _summary(mix: Mix, mass_g: float, found: Analysis | None, kitchen: Kitchen) -> MixSummary:
     strata = by_stratum(found.row).tolist() if found else []
+    felt = kitchen.learnt.scoop_firmness
     return MixSummary(
         id=mix.pk,
         name=mix.name,
@@ -131,8 +136,10 @@ def _summary(mix: Mix, mass_g: float, found: Analysis | None, kitchen: Kitchen) 
         changed_at=mix.changed_at,
         mass_g=mass_g,
         scoop_c=number(found.scoop_c) if found else None,
-        verdict=words(verdict(found, kitchen.freezer_c), notation_of(kitchen)) if found else "Nothing in it yet.",
-        word=firmness_word(float(found.firmness)) if found else None,
+        verdict=words(verdict(found, kitchen.used_freezer_c, felt), notation_of(kitchen))
+        if found
+        else "Nothing in it yet.",
+        word=firmness_word(float(found.firmness), felt) if found else None,
         strata=[Part(key=key, grams=part) for key, part in zip(STRATA, strata, strict=False) if part > 0],
         tags=mix.tags,
         starred=mix.starred,

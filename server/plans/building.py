@@ -211,7 +211,7 @@ def _mix_of(
     if not at.ice_baths and sized.facts.way is None and service.lot is None:
         without = cooled_without_bath(sized.mix, service.name)
         mix |= {"cool": without["cool"], "minutes": {**without["minutes"], **mix["minutes"]}}
-    tempers = None if service.fresh or "temper" in mix["minutes"] else tempering(sized.mix, kitchen.freezer_c)
+    tempers = None if service.fresh or "temper" in mix["minutes"] else tempering(sized.mix, kitchen.used_freezer_c)
     if tempers is not None:
         mix["minutes"] = {**mix["minutes"], "temper": tempers}
     if service.lot is None and (prepare := ahead.steps_for(sized.needed)):

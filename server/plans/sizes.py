@@ -115,7 +115,7 @@ def _run(kitchen: Kitchen, number: int, machine: CoreMachine, mix: CoreMix) -> C
     runs = fill_of(mix, machine).runs
     if runs > _MOST_RUNS:
         return Churning(number, runs, 30, 0.0, 0.0)
-    conditions = Conditions(freezer_c=kitchen.freezer_c, prefreeze_h=_PREFREEZE_H)
+    conditions = Conditions(freezer_c=kitchen.used_freezer_c, prefreeze_h=_PREFREEZE_H)
     found = forecast_run(mix, machine, conditions, runs, helped=False)
     if not found.run.drawn:
         return None

@@ -28,6 +28,10 @@ from stock.lots import receive_lot
 from stock.models import Lot
 from stock.schemas import NewLot
 from testing.described import misfits
+from trials.models import Trial
+from trials.schemas import FactorIn, NewTest, NewTrial, SaidIn
+from trials.trial_tests import begin_test, close_test, design_of, keep_answers
+from trials.variants import build
 
 LINES: list[dict[str, Any]] = [
     {"ingredient": "whole-milk", "typed": "550", "unit": "g", "stage": "pot"},
@@ -90,6 +94,21 @@ def planned(person: Person, mix: Mix) -> Plan:
     )
 
 
+def tried(person: Person, mix: Mix) -> Trial:
+    """Make a trial of a mix with a closed test and an open one, of which one serving is answered."""
+    factors = [FactorIn(line=4, by="dextrose", share_pct=[0, 30])]
+    trial = build(person.kitchen, NewTrial(name=f"{person.name} ladder", mix=mix.pk, factors=factors))
+    trial.begun_by = person
+    trial.save()
+    for closes in (True, False):
+        new = NewTest(kind="2-afc", attribute="sweetness", variants=["A", "B"], tasters=["Ada", "Bo", "Cy"])
+        test = begin_test(trial, new)
+        keep_answers(test, [SaidIn(serving=0, picked=[design_of(test).servings[0].cups[0]])], person)
+        if closes:
+            close_test(test)
+    return trial
+
+
 def _churn(person: Person) -> Machine:
     return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
 
@@ -118,6 +137,8 @@ class KitchenCase(TestCase):
     their_plan: ClassVar[Plan]
     our_photo: ClassVar[Photo]
     their_photo: ClassVar[Photo]
+    our_trial: ClassVar[Trial]
+    their_trial: ClassVar[Trial]
     our_note: ClassVar[Note]
     their_note: ClassVar[Note]
 
@@ -143,6 +164,9 @@ class KitchenCase(TestCase):
         )
         cls.our_plan, cls.their_plan = (
             planned(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
+        )
+        cls.our_trial, cls.their_trial = (
+            tried(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
         )
         cls.our_photo, cls.their_photo = (
             keep_photo(person, batch, PICTURE, "")

@@ -114,7 +114,7 @@ def _help(search: Search, freezer_c: float, fault: Outcome, cures: Sequence[Foun
     waits = list(_elsewhere(search.mix, freezer_c, fault))
     told = [(found, _told(search, fault, found, next(effects))) for found in cures]
     changes = [adjustment for found, adjustment in told if not (found.last and waits)]
-    first = fault.key == "firmness" and firmness_word(served_of(search.mix).firmness) in _SERVED_WELL
+    first = fault.key == "firmness" and served_of(search.mix).word in _SERVED_WELL
     found = [*waits, *changes] if first else [*changes, *waits]
     return Help(fault.key, tuple(found[: MOST_OFFERED + 1]), None if found else _none(search.mix, fault))
 
@@ -125,7 +125,7 @@ def _told(search: Search, fault: Outcome, found: Found, effect: Effect) -> Adjus
     felt = effect.message.code == "felt"
     said = {
         "change": _change(search, found.grams, air),
-        "comes_to": _comes_to(fault, found.value),
+        "comes_to": _comes_to(search.mix, fault, found.value),
         "effect": Message("besides", {"effect": effect.message}) if felt else Message("nothing-besides"),
     }
     return Adjustment(tuple(_new_amounts(search, found.grams)), air, found.value, Message("adjustment", said))
@@ -159,8 +159,8 @@ def _to_say(grams: float) -> float:
     return round(grams, 0 if grams >= 20 else 1 if grams >= 2 else 2)
 
 
-def _comes_to(fault: Outcome, value: float) -> Message:
-    scale = outcome_scales()[fault.key]
+def _comes_to(mix: Mix, fault: Outcome, value: float) -> Message:
+    scale = outcome_scales()[fault.key].felt_by(mix.scoop_firmness)
     said = {"name": scale.name.lower(), "value": float(scale.rounded(value)), "word": scale.word_for(value)}
     if scale.style_band == fault.key or fault.key in ("firmness", "sweetness"):
         return Message("comes-to", said)
@@ -181,14 +181,14 @@ def _elsewhere(mix: Mix, freezer_c: float, fault: Outcome) -> Iterator[Adjustmen
         return
     warmer = _temperature_for(mix, high - margin)
     if isfinite(warmer) and freezer_c < warmer <= freezer_c + _MOST_WARMER_C:
-        said = {"t_c": warmer, "word": firmness_word(high - margin)}
+        said = {"t_c": warmer, "word": firmness_word(high - margin, mix.scoop_firmness)}
         yield Adjustment((), None, high - margin, Message("warmer-place", said))
-    scoops = _temperature_for(mix, c.SCOOPING_FIRMNESS)
+    scoops = _temperature_for(mix, mix.scoop_firmness)
     if isfinite(scoops) and freezer_c < scoops <= _WARMEST_SCOOPED_C:
         span = tempering_min(mix, freezer_c)
         if span is not None:
             said = {"from_min": _in_fives(span[0]), "to_min": _in_fives(span[1])}
-            yield Adjustment((), None, c.SCOOPING_FIRMNESS, Message("stand", said))
+            yield Adjustment((), None, mix.scoop_firmness, Message("stand", said))
 
 
 def _in_fives(minutes: float) -> int:

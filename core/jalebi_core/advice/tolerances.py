@@ -47,7 +47,7 @@ def tolerances_of(mix: Mix, freezer_c: float) -> tuple[Tolerance, ...]:
     overrun = np.full(len(every), mix.overrun_used_pct)
     found = eating(every, overrun, frozen_at(every, freezer_c), freezer_c, working)
     words = []
-    for outcome_scale in outcome_scales().values():
+    for outcome_scale in (one.felt_by(mix.scoop_firmness) for one in outcome_scales().values()):
         values: FloatArray | None = getattr(found, outcome_scale.key, None)
         if values is not None:
             words.append(

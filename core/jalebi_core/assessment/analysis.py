@@ -10,6 +10,7 @@ import numpy as np
 
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import fat, msnf, sugars, total_solids
+from jalebi_core.model.constants import SCOOPING_FIRMNESS
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.density import density_kg_l, output_volume_l
 from jalebi_core.physics.firmness import firmness, scooping_frozen_pct
@@ -50,6 +51,7 @@ def analyse(
     overrun_pct: FloatArray,
     temperatures_c: FloatArray = WHOLE_DEGREES_C,
     freezer_c: float = HOME_FREEZER_C,
+    scoop_firmness: float = SCOOPING_FIRMNESS,
 ) -> Analysis:
     """Analyse mixes.
 
@@ -59,14 +61,17 @@ def analyse(
     mass_g, overrun_pct : shape (...)
     temperatures_c : shape (temperatures,), where the curve is wanted
     freezer_c : where firmness is wanted
+    scoop_firmness : where a clean scoop begins
     """
     if row.ndim == 2 and len(row) > _BLOCK:
         blocks = [slice(at, at + _BLOCK) for at in range(0, len(row), _BLOCK)]
-        found = [analyse(row[at], mass_g[at], overrun_pct[at], temperatures_c, freezer_c) for at in blocks]
+        found = [
+            analyse(row[at], mass_g[at], overrun_pct[at], temperatures_c, freezer_c, scoop_firmness) for at in blocks
+        ]
         return Analysis(*(np.concatenate([getattr(one, name) for one in found]) for name in Analysis.__slots__))
     in_water = liquid(row)
     curve = frozen_pct(in_water, np.concatenate((temperatures_c, [freezer_c])))
-    shares = np.stack((np.zeros_like(mass_g), scooping_frozen_pct(row, overrun_pct)), axis=-1)
+    shares = np.stack((np.zeros_like(mass_g), scooping_frozen_pct(row, overrun_pct, scoop_firmness)), axis=-1)
     marks_c = temperature_at_frozen_c(in_water.spread(), shares)
     density = density_kg_l(row)
     return Analysis(
@@ -89,7 +94,8 @@ def analyse(
 
 def analyse_mix(mix: Mix, temperatures_c: FloatArray = WHOLE_DEGREES_C, freezer_c: float = HOME_FREEZER_C) -> Analysis:
     """Analyse one mix; every field is a number or, for the curve, shape (temperatures,)."""
-    return analyse(mix.row(), np.array(mix.mass_g), np.array(mix.overrun_used_pct), temperatures_c, freezer_c)
+    mass_g, overrun_pct = np.array(mix.mass_g), np.array(mix.overrun_used_pct)
+    return analyse(mix.row(), mass_g, overrun_pct, temperatures_c, freezer_c, mix.scoop_firmness)
 
 
 def number(value: FloatArray) -> float | None:

@@ -64,7 +64,7 @@ def outcomes_of(mix: Mix, freezer_c: float) -> tuple[Outcome, ...]:
     served_c = serving_c(mix)
     frozen, frozen_served = frozen_pct(liquid(row), np.array([freezer_c, served_c]))
     cold = phases_of(row, overrun, frozen, freezer_c)
-    served = Served(served_c, float(firmness(row, frozen_served, overrun)))
+    served = Served(served_c, float(firmness(row, frozen_served, overrun)), mix.scoop_firmness)
     return assess(mix, row, frozen, cold, freezer_c, served)
 
 
@@ -76,7 +76,8 @@ def assess(
     found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct))
     facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served, doses_of(mix))
     bands = mix.bands
-    values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in outcome_scales().values())
+    tracks = (outcome_scale.felt_by(mix.scoop_firmness) for outcome_scale in outcome_scales().values())
+    values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in tracks)
     return tuple(
         _assessed(outcome_scale, value, facts, bands)
         for outcome_scale, value in values

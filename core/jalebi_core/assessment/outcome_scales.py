@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import Any
 
@@ -11,6 +11,7 @@ import numpy as np
 
 from jalebi_core.data import read_toml
 from jalebi_core.model.components import FloatArray
+from jalebi_core.model.constants import SCOOPING_FIRMNESS
 from jalebi_core.model.noticeable import HALF, Noticeable, noticeable
 from jalebi_core.model.styles import Band
 from jalebi_core.physics.firmness import FIRMNESS_WORDS, firmness_word
@@ -33,6 +34,14 @@ class OutcomeScale:
     none: tuple[float, str] | None = None
     digits: int = 1
     blur: float = 0.0
+    scoop_firmness: float = SCOOPING_FIRMNESS
+
+    def felt_by(self, scoop_firmness: float) -> OutcomeScale:
+        """Return the track for those to whom a clean scoop begins there; only firmness knows of it."""
+        if self.key != "firmness" or scoop_firmness == self.scoop_firmness:
+            return self
+        shift = scoop_firmness - self.scoop_firmness
+        return replace(self, scoop_firmness=scoop_firmness, band=(self.band[0] + shift, self.band[1] + shift))
 
     def band_for(self, bands: Mapping[str, Band]) -> Band:
         """Return the band among a mix's bands that is this track's, or the usual one."""
@@ -45,14 +54,14 @@ class OutcomeScale:
     def limits(self) -> list[float]:
         """Return the values at which `word_for` says another word, rising."""
         if self.key == "firmness":
-            return sorted(limit for limit, _ in FIRMNESS_WORDS)
+            return sorted(limit + self.scoop_firmness - SCOOPING_FIRMNESS for limit, _ in FIRMNESS_WORDS)
         return [*([self.none[0]] if self.none else []), *(limit for limit, _ in self.words[:-1])]
 
     def word_for(self, value: float) -> str:
         """Return what a cook would call a value, whatever the style."""
         shown = float(self.rounded(value))
         if self.key == "firmness":
-            return firmness_word(shown)
+            return firmness_word(shown, self.scoop_firmness)
         if self.none and shown < self.none[0]:
             return self.none[1]
         return next((word for limit, word in self.words if shown < limit), self.words[-1][1])

@@ -7,6 +7,7 @@ from typing import Final
 
 import numpy as np
 
+from jalebi_core.model.constants import SCOOPING_FIRMNESS
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.firmness import firmness, firmness_word
 from jalebi_core.physics.freezing import frozen_at, frozen_pct, liquid
@@ -43,11 +44,16 @@ class Served:
 
     t_c: float
     firmness: float
+    scoop_firmness: float = SCOOPING_FIRMNESS
+
+    @property
+    def word(self) -> str:
+        return firmness_word(self.firmness, self.scoop_firmness)
 
     @property
     def words(self) -> str:
         """What it does there, to stand behind “it”."""
-        word = firmness_word(self.firmness)
+        word = self.word
         return _AS_DONE.get(word, f"is {word}")
 
 
@@ -68,7 +74,8 @@ def serving_c(mix: Mix) -> float:
 def served_of(mix: Mix) -> Served:
     """Return how firm a mix is where its style is served."""
     row, celsius = mix.row(), serving_c(mix)
-    return Served(celsius, float(firmness(row, frozen_at(row, celsius), np.array(mix.overrun_used_pct))))
+    firm = float(firmness(row, frozen_at(row, celsius), np.array(mix.overrun_used_pct)))
+    return Served(celsius, firm, mix.scoop_firmness)
 
 
 def serving_conditions_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple[ServingCondition, ...]:
@@ -88,7 +95,7 @@ def serving_conditions_of(mix: Mix, freezer_c: float, cabinet_c: float) -> tuple
             float(cold.strength_pct[at]),
             float(cold.ice_volume_pct[at]),
             float(hard[at]),
-            firmness_word(float(hard[at])),
+            firmness_word(float(hard[at]), mix.scoop_firmness),
         )
         for at, (key, name) in enumerate(PLACES.items())
     )

@@ -38,7 +38,7 @@ def scooping_uncertainty_c(mix: Mix) -> float:
     grams = np.array([line.grams for line in mix.base])
     tried = [_richer_by_spread(grams, rows, at, spread_of(line.ingredient)) for at, line in lines]
     mixes = np.array([blend(grams, rows), *tried])
-    share = scooping_frozen_pct(mixes, np.array(mix.overrun_used_pct))
+    share = scooping_frozen_pct(mixes, np.array(mix.overrun_used_pct), mix.scoop_firmness)
     marks_c = temperature_at_frozen_c(liquid(mixes), share, extrapolated=True)
     moved = np.nan_to_num(marks_c[1:] - marks_c[0])
     spread = float(np.sqrt((moved**2).sum()))

@@ -152,7 +152,7 @@ def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
     if of == "scoop_c":
 
         def scoops_at(row: FloatArray) -> FloatArray:
-            return _cold_at(row, scooping_frozen_pct(row, overrun))
+            return _cold_at(row, scooping_frozen_pct(row, overrun, mix.scoop_firmness))
 
         return Quantity(of, "Scoops at", "°C", 0.5, False, scoops_at)
     celsius = -18.0 if at_c is None else at_c

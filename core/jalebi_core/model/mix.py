@@ -29,7 +29,8 @@ class Line:
 class Mix:
     """A mix with at least one line that weighs something; raises MixError otherwise.
 
-    ``aims`` are bands wanted in the place of the style's, by quantity.
+    ``aims`` are bands wanted in the place of the style's, by quantity; ``scoop_firmness`` is where a clean scoop begins
+    for those who eat it, which a kitchen's tastings may teach.
     """
 
     name: str
@@ -37,6 +38,7 @@ class Mix:
     style: str | None = None
     overrun_pct: float | None = None
     aims: Mapping[str, Band] = field(default_factory=dict)
+    scoop_firmness: float = c.SCOOPING_FIRMNESS
 
     base: tuple[Line, ...] = field(init=False, repr=False, compare=False)
     """The lines that are the mix; those of the stages beside it are not."""

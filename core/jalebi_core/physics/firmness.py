@@ -47,17 +47,22 @@ def firmness(row: FloatArray, frozen_pct: FloatArray, overrun_pct: FloatArray) -
     return frozen_pct * air_factor(overrun_pct) + np.where(frozen_pct > 0, hardening(row), 0.0)
 
 
-def firmness_word(value: float) -> str:
-    """Return the word for a firmness as it is shown, to a tenth; a value on a limit takes the harder word."""
-    value = floor(10 * value + 0.5) / 10
-    if value <= 0:
-        return "liquid"
-    return next((word for least, word in FIRMNESS_WORDS if value >= least), "slushy")
+def firmness_word(value: float, scoop_firmness: float = c.SCOOPING_FIRMNESS) -> str:
+    """Return the word for a firmness as it is shown, to a tenth; a value on a limit takes the harder word.
 
-
-def scooping_frozen_pct(row: FloatArray, overrun_pct: FloatArray) -> FloatArray:
-    """Return the % of all water that is ice where the dessert scoops, firmness 70; shapes broadcast.
-
-    The temperature there is uncertain by ± 0.7 °C (Norrish constants, bound water).
+    ``scoop_firmness`` is where a clean scoop begins for who eats it: all limits move with it.
     """
-    return np.maximum(c.SCOOPING_FIRMNESS - hardening(row), 0.0) / air_factor(overrun_pct)
+    if floor(10 * value + 0.5) / 10 <= 0:
+        return "liquid"
+    felt = floor(10 * (value - scoop_firmness + c.SCOOPING_FIRMNESS) + 0.5) / 10
+    return next((word for least, word in FIRMNESS_WORDS if felt >= least), "slushy")
+
+
+def scooping_frozen_pct(
+    row: FloatArray, overrun_pct: FloatArray, scoop_firmness: FloatArray | float = c.SCOOPING_FIRMNESS
+) -> FloatArray:
+    """Return the % of all water that is ice where the dessert scoops, firmness 70 if nobody knows better.
+
+    Shapes broadcast. The temperature there is uncertain by ± 0.7 °C (Norrish constants, bound water).
+    """
+    return np.maximum(scoop_firmness - hardening(row), 0.0) / air_factor(overrun_pct)

@@ -110,3 +110,60 @@ def figures_as_tasted(mix: Mix, serve_c: float | None) -> dict[str, float]:
     if isfinite(float(found.scoop_c)):
         figures["scoop_c"] = float(found.scoop_c)
     return figures
+
+
+_WORDS: Final = {
+    "sweetness": ("sweeter", "less sweet"),
+    "firmness": ("firmer", "softer"),
+    "fat": ("richer", "leaner"),
+    "total_solids": ("fuller", "thinner"),
+    "hydrocolloids": ("more gum", "less gum"),
+    "overrun_pct": ("airier", "denser"),
+    "flavour_g_kg": ("stronger", "weaker"),
+    "acid_sweetness": ("tarter", "less tart"),
+}
+NOT_TOLD: Final = 0.1
+"""Fewer steps than this nobody speaks of."""
+
+_MOST: Final = 0.6
+_SOME: Final = 0.35
+
+
+@dataclass(frozen=True, slots=True)
+class Felt:
+    """How two variants differ in one figure: in a word, in steps, and how many people tell."""
+
+    figure: str
+    word: str
+    steps: float
+    told_by: str
+
+
+def felt_between(a: Figures, b: Figures) -> list[Felt]:
+    """Return how b differs from a, what most people tell first; nothing of less than a tenth of a step.
+
+    Of those who are asked which of the two has more, 2 · share right − 1 tell; the others guess.
+    """
+    steps = sorted(steps_between(a, b).items(), key=lambda one: -abs(one[1]))
+    return [
+        Felt(figure, _WORDS[figure][0 if by > 0 else 1], by, _told_by(2 * share_right("2-afc", abs(by)) - 1))
+        for figure, by in steps
+        if abs(by) >= NOT_TOLD
+    ]
+
+
+def _told_by(share: float) -> str:
+    if share >= _MOST:
+        return "most"
+    return "some" if share >= _SOME else f"1 in {min(99, round(1 / share))}"
+
+
+def proposed(figures: Mapping[str, float], alpha: float, power: float) -> tuple[str, str | None, int | None]:
+    """Return the test to propose for steps of noticing by figure: its kind, what it asks, and the tastings it takes."""
+    kind = best_kind(figures)
+    if kind == "2-afc":
+        asked = max(figures, key=lambda figure: abs(figures[figure]))
+        d = abs(figures[asked])
+        return kind, asked, tastings_needed(kind, share_right(kind, d), alpha, power).tastings if d > _LEAST_D else None
+    d = sqrt(sum(by**2 for by in figures.values()))
+    return kind, None, tastings_needed(kind, share_right(kind, d), alpha, power).tastings if d > _LEAST_D else None

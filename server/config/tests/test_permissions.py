@@ -14,6 +14,8 @@ from jobs.models import Job
 from kitchens.models import Person
 from mixes.models import Mix
 from testing.kitchen_case import LINES, PICTURE, KitchenCase
+from trials.models import TrialTest
+from trials.trial_tests import design_of
 
 MIX_FILE = b'{"format": "jalebi.mix", "version": 1, "name": "Ice", "lines": [{"ingredient": "water", "amount": 9}]}'
 PLAN_FILE = (
@@ -22,11 +24,27 @@ PLAN_FILE = (
     b' "options": [{"minutes": [0, 0]}]}]}'
 )
 ALWAYS = [{"days": [0, 1, 2, 3, 4, 5, 6], "start": 0, "end": 1440}]
-OPEN = {("GET", "/api/v1/health"), ("POST", "/api/v1/session")}
+GUEST = {("GET", "/api/v1/guest/{secret}"), ("POST", "/api/v1/guest/{secret}/answers")}
+"""What whoever has the link may ask, and nobody else: its secret stands for session and token."""
+OPEN = {("GET", "/api/v1/health"), ("POST", "/api/v1/session"), *GUEST}
 PLACE = "/api/v1/kitchens/{kitchen}"
+
+
+def ladder() -> dict[str, Any]:
+    """Return a trial of our mix against itself."""
+    mix = Mix.objects.of_all_kitchens().filter(kitchen__slug="ours").earliest("pk")
+    return {"name": "Twice the same", "sides": [{"mix": mix.pk}, {"mix": mix.pk}]}
+
+
+def pick() -> dict[str, Any]:
+    """Return a cup of the second serving of our open test."""
+    test = TrialTest.objects.of_all_kitchens().filter(kitchen__slug="ours", closed_at=None).earliest("pk")
+    return {"serving": 1, "picked": [design_of(test).servings[1].cups[0]]}
+
 
 BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/api/v1/session"): {"name": "ours", "password": "correct horse"},
+    ("POST", "/api/v1/guest/{secret}/answers"): {"answers": [{"serving": 0, "picked": ["417"]}]},
     ("PATCH", ""): {"version": 1, "freezer_c": -20},
     ("POST", "/analyses"): {"lines": LINES},
     ("POST", "/mixes"): {"name": "New"},
@@ -102,6 +120,19 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/people"): {"name": "somebody new"},
     ("POST", "/notes"): {"text": "Goes fast on Sundays."},
     ("POST", "/recipe-readings"): {"text": "100 g sugar"},
+    ("POST", "/batches/{batch_id}/cards"): {"taster": "Ada", "marks": {"sweetness": 1}},
+    ("POST", "/batches/{batch_id}/melt-tests"): {
+        "ball_g": 60, "room_c": 22, "drips": [{"minute": 5, "grams": 0}, {"minute": 20, "grams": 9}],
+    },
+    ("POST", "/batches/{batch_id}/diagnosis"): {"symptoms": ["too_hard"]},
+    ("POST", "/readings"): {"where": "tub", "t_c": -17},
+    ("POST", "/piece-weighings"): {"ingredient": "egg-yolk", "piece": "yolk", "pieces": 6, "grams": 108},
+    ("POST", "/learnt/choices"): {"kind": "forget", "parameter": "loss_pct"},
+    ("POST", "/trials"): ladder,
+    ("POST", "/trials/preview"): ladder,
+    ("POST", "/trials/{trial_id}/tests"): {"kind": "preference", "variants": ["A", "B"], "tasters": ["Ada", "Bo"]},
+    ("POST", "/trials/{trial_id}/decision"): {"keys": ["B"]},
+    ("POST", "/trial-tests/{test_id}/answers"): pick,
     ("POST", "/mixes/recipes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
 }  # fmt: skip
 
@@ -113,7 +144,8 @@ def endpoints() -> list[tuple[str, str]]:
 
 def body_of(method: str, path: str) -> Any:
     """Return what an endpoint is sent, by its address within a kitchen."""
-    return BODIES.get((method, path.removeprefix(PLACE)))
+    body = BODIES.get((method, path.removeprefix(PLACE)))
+    return body() if callable(body) else body
 
 
 class PermissionsTest(KitchenCase):
@@ -140,10 +172,17 @@ class PermissionsTest(KitchenCase):
             ("person_id", self.theirs.pk if theirs else self.colleague.pk),
             ("plan_id", (self.their_plan if theirs else self.our_plan).pk),
             ("photo_id", (self.their_photo if theirs else self.our_photo).pk),
+            ("trial_id", (self.their_trial if theirs else self.our_trial).pk),
+            ("test_id", (self._closed(path, theirs=theirs)).pk),
             ("note_id", (self.their_note if theirs else self.our_note).pk),
         ):
             path = path.replace(f"{{{name}}}", str(value))
         return path.replace("{slug}", "theirs-syrup" if theirs else "ours-syrup")
+
+    def _closed(self, path: str, *, theirs: bool) -> TrialTest:
+        """Return a test: a closed one where the codes are asked for, an open one elsewhere."""
+        trial = self.their_trial if theirs else self.our_trial
+        return trial.tests.filter(closed_at__isnull=not path.endswith("/file")).earliest("pk")
 
     def job(self, person: Person, kind: str) -> Job:
         return Job.objects.create(kitchen=person.kitchen, kind=kind, about="x", asked_by=person, asked={}, state="done")
@@ -220,7 +259,7 @@ class PermissionsTest(KitchenCase):
         strict = Client(enforce_csrf_checks=True)
         strict.force_login(self.ours, backend="kitchens.sign_in.PersonBackend")
         for method, path in endpoints():
-            if method != "GET":
+            if method != "GET" and (method, path) not in GUEST:
                 with self.subTest(method=method, path=path):
                     status, _ = self.send(method, self.filled(path), body_of(method, path), strict)
                     self.assertEqual(status, 403)

@@ -72,6 +72,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/guest/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Guest
+         * @description Return what a guest sees of a sitting: allergens first, then the question and the cups by code.
+         */
+        get: operations["trials_api_guest"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/guest/{secret}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Guest Answers
+         * @description Keep what guests said, each answer once; what is none is refused and holds up no other.
+         */
+        post: operations["trials_api_guest_answers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}": {
         parameters: {
             query?: never;
@@ -2266,6 +2306,430 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/tastings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tastings
+         * @description Return the last batches, those first of which a card is due.
+         */
+        get: operations["tastings_api_tastings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/taste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Taste
+         * @description Return a batch with its card; what it was expected to be comes only after one's own word.
+         */
+        get: operations["tastings_api_taste"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Card
+         * @description Keep a card; the same press is kept once.
+         */
+        post: operations["tastings_api_add_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/melt-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Melt Test
+         * @description Keep a melt test.
+         */
+        post: operations["tastings_api_add_melt_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/diagnosis": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Diagnosis
+         * @description Return why a batch is as it is, with its own evidence; nothing is kept.
+         */
+        post: operations["tastings_api_diagnosis"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/mixes/{mix_id}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards Of Mix
+         * @description Return all cards of a mix, batch by batch, the newest first.
+         */
+        get: operations["tastings_api_cards_of_mix"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Learnt
+         * @description Return what the kitchen has learnt, and the log that it rests on.
+         */
+        get: operations["tastings_api_learnt"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/learnt/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose
+         * @description Leave an entry out or put it back; forget what was logged up to now, or keep the setting.
+         */
+        post: operations["tastings_api_choose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Reading
+         * @description Keep what a thermometer showed in a freezer or in ice water.
+         */
+        post: operations["tastings_api_add_reading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/piece-weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Weighing
+         * @description Keep some pieces of an ingredient, weighed together.
+         */
+        post: operations["tastings_api_add_weighing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trials
+         * @description Return the kitchen's trials, newest first.
+         */
+        get: operations["trials_api_trials"];
+        put?: never;
+        /**
+         * Add Trial
+         * @description Begin a trial; its variants stay as they are now.
+         */
+        post: operations["trials_api_add_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Preview
+         * @description Return what a trial would be; nothing is kept.
+         */
+        post: operations["trials_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials/{trial_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trial
+         * @description Return a trial with its tests.
+         */
+        get: operations["trials_api_trial"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials/{trial_id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Test
+         * @description Begin a test with its own codes and orders.
+         */
+        post: operations["trials_api_add_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials/{trial_id}/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Mixes
+         * @description Give each variant a mix of its own, to be planned and made; the second time the same ones.
+         */
+        post: operations["trials_api_add_mixes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trials/{trial_id}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Decide Trial
+         * @description Put the winner, or what lies between two variants, into the mix; what was there is kept as a revision.
+         */
+        post: operations["trials_api_decide_trial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Trial Test
+         * @description Return a test.
+         */
+        get: operations["trials_api_trial_test"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Answer
+         * @description Keep what a taster said of a serving, in codes; the same press is kept once.
+         */
+        post: operations["trials_api_add_answer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Close
+         * @description Close a test and reveal its codes, once and for all.
+         */
+        post: operations["trials_api_close"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}/sittings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Sitting
+         * @description Make a link for guests that ends when the test is closed; it is shown this once.
+         */
+        post: operations["trials_api_add_sitting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Test File
+         * @description Return a closed test as a trial file.
+         */
+        get: operations["trials_api_test_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/examples": {
         parameters: {
             query?: never;
@@ -2474,6 +2938,103 @@ export interface components {
             locales: components["schemas"]["Named"][];
             /** Regions */
             regions: components["schemas"]["Named"][];
+        };
+        /**
+         * GuestCup
+         * @description A cup by its code; the open one needs none.
+         */
+        GuestCup: {
+            /** Code */
+            code: string;
+            /** Open */
+            open: boolean;
+        };
+        /**
+         * GuestPage
+         * @description What a guest sees of a sitting: allergens first, then the question and the cups by code.
+         */
+        GuestPage: {
+            /** Kitchen */
+            kitchen: string;
+            /** Kind */
+            kind: string;
+            /** Question */
+            question: string;
+            /** Allergens */
+            allergens: string[];
+            /** May Hold */
+            may_hold: string[];
+            /** Not Stated */
+            not_stated: string[];
+            /** Cautions */
+            cautions: string[];
+            /** Servings */
+            servings: components["schemas"]["GuestServing"][];
+            /** Marks */
+            marks: string[];
+        };
+        /**
+         * GuestServing
+         * @description A set of cups for one taster.
+         */
+        GuestServing: {
+            /** Number */
+            number: number;
+            /** Taster */
+            taster: string;
+            /** Cups */
+            cups: components["schemas"]["GuestCup"][];
+            /** Answered */
+            answered: boolean;
+        };
+        /**
+         * GuestKept
+         * @description How many of them are kept now, and what was refused, in words.
+         */
+        GuestKept: {
+            /** Kept */
+            kept: number;
+            /** Refused */
+            refused: string[];
+        };
+        /**
+         * GuestAnswers
+         * @description Answers that a guest's page has gathered, in their order; each is kept once by its key.
+         */
+        GuestAnswers: {
+            /** Answers */
+            answers: components["schemas"]["SaidIn"][];
+        };
+        /**
+         * SaidIn
+         * @description What a taster says of one serving, in the codes on its cups.
+         */
+        SaidIn: {
+            /** Key */
+            key?: string | null;
+            /** Serving */
+            serving: number;
+            /**
+             * Picked
+             * @default []
+             */
+            picked: string[];
+            /**
+             * Liking
+             * @default {}
+             */
+            liking: {
+                [key: string]: number;
+            };
+            /**
+             * Marks
+             * @default {}
+             */
+            marks: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
         };
         /**
          * KitchenOut
@@ -3406,11 +3967,11 @@ export interface components {
         };
         /**
          * Decision
-         * @description Whether what the shelf that ships says is taken; else the row is kept as it is here.
+         * @description The variant that goes into the mix, or two that it is put between.
          */
         Decision: {
-            /** Take */
-            take: boolean;
+            /** Keys */
+            keys: string[];
         };
         /**
          * PageQuery
@@ -4152,6 +4713,18 @@ export interface components {
             air_message: string | null;
         };
         /**
+         * LearntMark
+         * @description Something that a kitchen has learnt and that these figures go by: on how many entries it rests, and in words.
+         */
+        LearntMark: {
+            /** Key */
+            key: string;
+            /** N */
+            n: number;
+            /** Said */
+            said: string;
+        };
+        /**
          * LineAnalysis
          * @description What one line weighs and brings, or the sentence that says why it cannot be read.
          *
@@ -4215,6 +4788,8 @@ export interface components {
             ice_volume_pct: number;
             /** Places */
             places: components["schemas"]["PlaceOut"][];
+            /** Learnt */
+            learnt: components["schemas"]["LearntMark"][];
         };
         /**
          * MixInOut
@@ -4547,35 +5122,13 @@ export interface components {
         };
         /**
          * FigureOut
-         * @description A figure with its band, and where it comes from; ``aim`` says whether a band may be set for it.
+         * @description A figure of a variant that somebody tastes.
          */
         FigureOut: {
             /** Key */
             key: string;
-            /** Name */
-            name: string;
             /** Value */
             value: number;
-            /** Unit */
-            unit: string;
-            /** Digits */
-            digits: number;
-            /** Note */
-            note: string;
-            /** Scale */
-            scale: number[];
-            /** Band */
-            band: number[] | null;
-            /** Usual */
-            usual: number[] | null;
-            /** Aim */
-            aim: boolean;
-            /** Formula */
-            formula: string;
-            /** Source */
-            source: string;
-            /** Rule */
-            rule: string;
         };
         /**
          * GumOut
@@ -8405,6 +8958,918 @@ export interface components {
          */
         Photos: components["schemas"]["PhotoOut"][];
         /**
+         * TasteList
+         * @description Batches to taste, those that are due first.
+         */
+        TasteList: {
+            /** Items */
+            items: components["schemas"]["ToTaste"][];
+        };
+        /**
+         * ToTaste
+         * @description A batch that waits to be tasted, or that was: how old it is, and which card is due.
+         */
+        ToTaste: {
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+            /** Mix */
+            mix: number;
+            /** Mix Name */
+            mix_name: string;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Age H */
+            age_h: number;
+            /** Cards */
+            cards: number;
+            /** Liking */
+            liking: number | null;
+            /** Due */
+            due: ("hour" | "day" | "week") | null;
+        };
+        /**
+         * BandOut
+         * @description What Balance is asked for.
+         */
+        BandOut: {
+            /** Of */
+            of: string;
+            /** Min */
+            min: number;
+            /** Max */
+            max: number;
+            /** At C */
+            at_c: number | null;
+        };
+        /**
+         * CardAttribute
+         * @description Something that the card asks; ``expected`` only once the taster has said his own word.
+         */
+        CardAttribute: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "wanted" | "fault";
+            /** Cue */
+            cue: string;
+            /** Ends */
+            ends: string[] | null;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+            /** Quick */
+            quick: boolean;
+            expected: components["schemas"]["Track"] | null;
+        };
+        /**
+         * CardOut
+         * @description A card as it was kept; ``age_h`` is how old the batch was.
+         */
+        CardOut: {
+            /** Id */
+            id: number;
+            /** Taster */
+            taster: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Age H */
+            age_h: number;
+            /** Freezer */
+            freezer: string;
+            /** Out Min */
+            out_min: number | null;
+            /** T C */
+            t_c: number | null;
+            /** Eaten With */
+            eaten_with: string;
+            /** Firmness */
+            firmness: string | null;
+            /** Liking */
+            liking: number | null;
+            /** Marks */
+            marks: {
+                [key: string]: number;
+            };
+            /** Words */
+            words: string;
+            /** Mended */
+            mended: boolean;
+            /** Left Out */
+            left_out: boolean;
+        };
+        /**
+         * Drip
+         * @description What had dripped by a minute, g in all.
+         */
+        Drip: {
+            /** Minute */
+            minute: number;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * FreezerChoice
+         * @description A freezer that a tub may come out of; no number for the kitchen's own.
+         */
+        FreezerChoice: {
+            /** Id */
+            id: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
+         * MeltTestOut
+         * @description A melt test read: when it began to drip, % of the ball a minute, in words, and the usual line beside it.
+         */
+        MeltTestOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Ball G */
+            ball_g: number;
+            /** Room C */
+            room_c: number;
+            /** Drips */
+            drips: components["schemas"]["Drip"][];
+            /** Onset Min */
+            onset_min: number | null;
+            /** Rate */
+            rate: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
+         * NextChangeOut
+         * @description The one change for the next batch: why, what it comes to in g, and the aim behind it; none where it is air.
+         */
+        NextChangeOut: {
+            /** Attribute */
+            attribute: string;
+            /** Said */
+            said: string;
+            /** Grams */
+            grams: string;
+            aim: components["schemas"]["BandOut"] | null;
+            /** Values */
+            values: number[];
+        };
+        /**
+         * SinceGood
+         * @description What was changed since the batch of this mix that was liked best.
+         */
+        SinceGood: {
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+            /** Liking */
+            liking: number;
+            /** Said */
+            said: string;
+        };
+        /**
+         * SymptomOut
+         * @description A symptom in words; ``tasted`` where a card says it.
+         */
+        SymptomOut: {
+            /** Key */
+            key: string;
+            /** Said */
+            said: string;
+            /** Tasted */
+            tasted: boolean;
+        };
+        /**
+         * TasteOut
+         * @description A batch to be tasted: the card, the cards that were kept, what they say, and what comes next.
+         */
+        TasteOut: {
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+            /** Mix */
+            mix: number;
+            /** Mix Name */
+            mix_name: string;
+            /** Revision */
+            revision: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Age H */
+            age_h: number;
+            /** Attributes */
+            attributes: components["schemas"]["CardAttribute"][];
+            /** Firmness Words */
+            firmness_words: string[];
+            /** Freezers */
+            freezers: components["schemas"]["FreezerChoice"][];
+            /** Cards */
+            cards: components["schemas"]["CardOut"][];
+            /** Symptoms */
+            symptoms: components["schemas"]["SymptomOut"][];
+            /** Melt Tests */
+            melt_tests: components["schemas"]["MeltTestOut"][];
+            /** Usual Melt */
+            usual_melt: number[];
+            /** Overrun Pct */
+            overrun_pct: number | null;
+            /** Photos */
+            photos: number[];
+            next_change: components["schemas"]["NextChangeOut"] | null;
+            /** Last Change */
+            last_change: string | null;
+            since_good: components["schemas"]["SinceGood"] | null;
+        };
+        /**
+         * Track
+         * @description What the mix as made was expected to be: a value on the track of “How it eats”, with its usual band and word.
+         */
+        Track: {
+            /** Value */
+            value: number;
+            /** Band */
+            band: number[];
+            /** Scale */
+            scale: number[];
+            /** Word */
+            word: string;
+        };
+        /**
+         * NewCard
+         * @description What one taster says of a batch: marks by attribute, a word for firmness, liking from 1 to 9.
+         *
+         *     ``out_min`` is how long the tub had been out, ``mends`` the card whose place this one takes.
+         */
+        NewCard: {
+            /** Key */
+            key?: string | null;
+            /** Taster */
+            taster: string;
+            /** Place */
+            place?: number | null;
+            /** Out Min */
+            out_min?: number | null;
+            /** T C */
+            t_c?: number | null;
+            /**
+             * Eaten With
+             * @default
+             */
+            eaten_with: string;
+            /** Firmness */
+            firmness?: string | null;
+            /** Liking */
+            liking?: number | null;
+            /**
+             * Marks
+             * @default {}
+             */
+            marks: {
+                [key: string]: number;
+            };
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Mends */
+            mends?: number | null;
+        };
+        /**
+         * NewMeltTest
+         * @description A ball on a mesh, in a room, and what dripped.
+         */
+        NewMeltTest: {
+            /** Key */
+            key?: string | null;
+            /** Ball G */
+            ball_g: number;
+            /** Room C */
+            room_c: number;
+            /** Drips */
+            drips: components["schemas"]["Drip"][];
+        };
+        /**
+         * DiagnosisOut
+         * @description Why a batch is as it is: the first causes, what is asked first, and the change, or the test before it.
+         */
+        DiagnosisOut: {
+            /** Said */
+            said: string;
+            /** Suspects */
+            suspects: components["schemas"]["SuspectOut"][];
+            /** Ask */
+            ask: string | null;
+            /** Question */
+            question: string | null;
+            /** Test First */
+            test_first: boolean;
+            /** Test */
+            test: string;
+            /** Change */
+            change: string;
+            /** Again */
+            again: string | null;
+        };
+        /**
+         * EvidenceOut
+         * @description A quantity that speaks for a cause or against it.
+         */
+        EvidenceOut: {
+            /** Said */
+            said: string;
+            /** Speaks For */
+            speaks_for: boolean;
+        };
+        /**
+         * SuspectOut
+         * @description A cause with its share, what speaks for and against it, and how it is told.
+         */
+        SuspectOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Share */
+            share: number;
+            /** Likely */
+            likely: string;
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceOut"][];
+            /** Test */
+            test: string;
+        };
+        /**
+         * DiagnosisQuestion
+         * @description Symptoms, and what is known beside what was noted of the batch.
+         */
+        DiagnosisQuestion: {
+            /** Symptoms */
+            symptoms: string[];
+            /**
+             * Known
+             * @default {}
+             */
+            known: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * CardsOfMix
+         * @description One batch of a mix with the means of its cards.
+         */
+        CardsOfMix: {
+            /** Batch */
+            batch: number;
+            /** Number */
+            number: number;
+            /** Revision */
+            revision: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Cards */
+            cards: number;
+            /** Liking */
+            liking: number | null;
+            /** Marks */
+            marks: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * MixCards
+         * @description All cards of a mix over time, and the symptoms that come again.
+         */
+        MixCards: {
+            /** Mix */
+            mix: number;
+            /** Name */
+            name: string;
+            /** Batches */
+            batches: components["schemas"]["CardsOfMix"][];
+            /** Again */
+            again: string[];
+        };
+        /**
+         * LearntEntry
+         * @description Something in the log that a parameter may rest on.
+         */
+        LearntEntry: {
+            /** Id */
+            id: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Said */
+            said: string;
+            /** Left Out */
+            left_out: boolean;
+        };
+        /**
+         * LearntOut
+         * @description All that the kitchen has learnt, and the log that it rests on, the newest first.
+         */
+        LearntOut: {
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Entries */
+            entries: components["schemas"]["LearntEntry"][];
+        };
+        /**
+         * ParameterOut
+         * @description A figure that was learnt: what it was, what it is, on how much it rests, and whether it is used.
+         */
+        ParameterOut: {
+            /** Key */
+            key: string;
+            /** Of */
+            of: string | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Was */
+            was: number;
+            /** Was Low */
+            was_low: number;
+            /** Was High */
+            was_high: number;
+            /** N */
+            n: number;
+            /** Needed */
+            needed: number;
+            /** Identified */
+            identified: boolean;
+            /** In Use */
+            in_use: boolean;
+            /** Pinned */
+            pinned: boolean;
+            /** Forgotten */
+            forgotten: boolean;
+            /** Strays */
+            strays: string[];
+            /** Said */
+            said: string;
+        };
+        /**
+         * NewChoice
+         * @description What of the log is not to count, or not to be used: an entry, or a parameter with what it is about.
+         */
+        NewChoice: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "leave-out" | "put-back" | "forget" | "remember" | "pin" | "unpin";
+            /**
+             * Entry
+             * @default
+             */
+            entry: string;
+            /**
+             * Parameter
+             * @default
+             */
+            parameter: string;
+            /**
+             * Of
+             * @default
+             */
+            of: string;
+        };
+        /**
+         * NewReading
+         * @description What a thermometer showed in a freezer, the kitchen's own where none is named, or in ice water.
+         */
+        NewReading: {
+            /** Key */
+            key?: string | null;
+            /**
+             * Where
+             * @enum {string}
+             */
+            where: "tub" | "air" | "ice-water";
+            /** Place */
+            place?: number | null;
+            /** T C */
+            t_c: number;
+        };
+        /**
+         * NewPieceWeighing
+         * @description Some pieces of an ingredient, weighed together.
+         */
+        NewPieceWeighing: {
+            /** Key */
+            key?: string | null;
+            /** Ingredient */
+            ingredient: string;
+            /** Piece */
+            piece: string;
+            /** Pieces */
+            pieces: number;
+            /** Grams */
+            grams: number;
+        };
+        /** Page[TrialHead] */
+        Page_TrialHead_: {
+            /** Items */
+            items: components["schemas"]["TrialHead"][];
+            /** Total */
+            total: number;
+        };
+        /**
+         * TrialHead
+         * @description A trial as lists show it.
+         */
+        TrialHead: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Mix */
+            mix: number | null;
+            /** Mix Name */
+            mix_name: string;
+            /** Variants */
+            variants: string[];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Tests */
+            tests: number;
+            /** Open Tests */
+            open_tests: number;
+            /** Decided */
+            decided: string;
+        };
+        /**
+         * AddOut
+         * @description What is weighed into a portion.
+         */
+        AddOut: {
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+        };
+        /**
+         * BetweenOut
+         * @description How a variant differs from the one before it, and what of it people tell.
+         */
+        BetweenOut: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Felt */
+            felt: components["schemas"]["FeltOut"][];
+        };
+        /**
+         * DifferingLine
+         * @description A line that is not the same in all variants: g by variant.
+         */
+        DifferingLine: {
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * FeltOut
+         * @description How one variant differs from another in a word, in steps of noticing, and how many people tell.
+         */
+        FeltOut: {
+            /** Figure */
+            figure: string;
+            /** Word */
+            word: string;
+            /** Steps */
+            steps: number;
+            /** Told By */
+            told_by: string;
+        };
+        /**
+         * PortionOut
+         * @description What one variant takes of the base, and what is weighed into it.
+         */
+        PortionOut: {
+            /** Key */
+            key: string;
+            /** Base G */
+            base_g: number;
+            /** Add */
+            add: components["schemas"]["AddOut"][];
+            /** Total G */
+            total_g: number;
+        };
+        /**
+         * ProposalOut
+         * @description The test to begin with: its kind, what it asks, how many tastings it takes, and why, in words.
+         */
+        ProposalOut: {
+            /** Kind */
+            kind: string;
+            /** Attribute */
+            attribute: string;
+            /** Tastings */
+            tastings: number | null;
+            /** Said */
+            said: string;
+        };
+        /**
+         * ServingOut
+         * @description A set of cups for a taster, by their codes, from left to right.
+         */
+        ServingOut: {
+            /** Number */
+            number: number;
+            /** Taster */
+            taster: string;
+            /** Round */
+            round: number;
+            /** Cups */
+            cups: string[];
+            /** Answered */
+            answered: boolean;
+        };
+        /**
+         * SplitOut
+         * @description One base for all variants, the stage at which they part, and their portions.
+         */
+        SplitOut: {
+            /** At */
+            at: string | null;
+            /** Base G */
+            base_g: number;
+            /** Base */
+            base: components["schemas"]["AddOut"][];
+            /** Portions */
+            portions: components["schemas"]["PortionOut"][];
+        };
+        /**
+         * TestOut
+         * @description A test: what it asks, its servings by code; codes by variant and what was found only once it is closed.
+         */
+        TestOut: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Attribute */
+            attribute: string;
+            /** Question */
+            question: string;
+            /** Variants */
+            variants: string[];
+            /** Tasters */
+            tasters: string[];
+            /** Servings */
+            servings: components["schemas"]["ServingOut"][];
+            /** Answered */
+            answered: number;
+            /** Tastings */
+            tastings: number | null;
+            /** Warnings */
+            warnings: string[];
+            /** Closed At */
+            closed_at: string | null;
+            /** Codes */
+            codes: {
+                [key: string]: string[];
+            };
+            /** Analysis */
+            analysis: {
+                [key: string]: unknown;
+            } | null;
+            /** Said */
+            said: string;
+            /** Settle */
+            settle: string;
+        };
+        /**
+         * TrialOut
+         * @description A trial: its variants side by side with only what differs, how to make them, and its tests.
+         */
+        TrialOut: {
+            /** Id */
+            id: number | null;
+            /** Name */
+            name: string;
+            /** Mix */
+            mix: number | null;
+            /** Mix Name */
+            mix_name: string;
+            /** Changes */
+            changes: string[];
+            /** Held */
+            held: string[];
+            /** Serve C */
+            serve_c: number | null;
+            /** Variants */
+            variants: components["schemas"]["VariantOut"][];
+            /** Lines */
+            lines: components["schemas"]["DifferingLine"][];
+            /** Between */
+            between: components["schemas"]["BetweenOut"][];
+            split: components["schemas"]["SplitOut"];
+            proposal: components["schemas"]["ProposalOut"] | null;
+            /** Tests */
+            tests: components["schemas"]["TestOut"][];
+            /** Decided */
+            decided: string;
+            /** Begun At */
+            begun_at: string | null;
+        };
+        /**
+         * VariantOut
+         * @description A variant as it is drawn: its tub, what alone differs, and how it is.
+         */
+        VariantOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Mix */
+            mix: number | null;
+            /** Mass G */
+            mass_g: number;
+            /** Strata */
+            strata: components["schemas"]["Part"][];
+            /** Ice Pct */
+            ice_pct: number;
+            /** Scoop C */
+            scoop_c: number | null;
+            /** Word */
+            word: string;
+            /** Firmness */
+            firmness: number;
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+        };
+        /**
+         * FactorIn
+         * @description What a ladder varies, as the trial file has it: a line in g, a line's share as other goods, or an aim.
+         */
+        FactorIn: {
+            /** Line */
+            line?: number | null;
+            /** Grams */
+            grams?: number[] | null;
+            /** Take Up */
+            take_up?: number | null;
+            /** By */
+            by?: string | null;
+            /** Share Pct */
+            share_pct?: number[] | null;
+            /** Aim */
+            aim?: string | null;
+            /** Values */
+            values?: number[] | null;
+            /**
+             * Moving
+             * @default []
+             */
+            moving: number[];
+            /**
+             * Hold
+             * @default []
+             */
+            hold: string[];
+        };
+        /**
+         * NewTrial
+         * @description A trial: a ladder of one mix, or two to six mixes or revisions side by side.
+         *
+         *     All at ``serve_c``, or at none each at its own scooping temperature.
+         */
+        NewTrial: {
+            /** Name */
+            name: string;
+            /** Mix */
+            mix?: number | null;
+            /**
+             * Factors
+             * @default []
+             */
+            factors: components["schemas"]["FactorIn"][];
+            /**
+             * Sides
+             * @default []
+             */
+            sides: components["schemas"]["SideIn"][];
+            /**
+             * Serve C
+             * @default -14
+             */
+            serve_c: number | null;
+            /**
+             * Spare Pct
+             * @default 5
+             */
+            spare_pct: number;
+        };
+        /**
+         * SideIn
+         * @description A mix as it is, or one of its revisions, to stand beside others.
+         */
+        SideIn: {
+            /** Mix */
+            mix: number;
+            /** Revision */
+            revision?: number | null;
+        };
+        /**
+         * NewTest
+         * @description A test of some variants by some tasters, each served as often as there are replicates.
+         */
+        NewTest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "triangle" | "duo-trio" | "tetrad" | "2-afc" | "3-afc" | "preference" | "pairs" | "ranking" | "liking";
+            /**
+             * Attribute
+             * @default
+             */
+            attribute: string;
+            /** Variants */
+            variants: string[];
+            /** Tasters */
+            tasters: string[];
+            /**
+             * Replicates
+             * @default 1
+             */
+            replicates: number;
+        };
+        /**
+         * MadeMixes
+         * @description The mixes that hold the variants, to be planned and made.
+         */
+        MadeMixes: {
+            /** Mixes */
+            mixes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * DecidedOut
+         * @description The mix that the winner went into, and the revision that kept what was there before.
+         */
+        DecidedOut: {
+            /** Mix */
+            mix: number;
+            /** Before */
+            before: number;
+            trial: components["schemas"]["TrialOut"];
+        };
+        /**
+         * LinkOut
+         * @description The path of a page for guests; it is shown once.
+         */
+        LinkOut: {
+            /** Path */
+            path: string;
+        };
+        /**
          * Examples
          * @description How many mixes have come.
          */
@@ -8658,6 +10123,144 @@ export interface operations {
             };
             /** @description Nobody is signed in, or name and password do not fit. */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_guest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestPage"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_guest_answers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuestAnswers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuestKept"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19686,6 +21289,1765 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_tastings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteList"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_taste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_add_card: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCard"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_add_melt_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeltTest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TasteOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_diagnosis: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DiagnosisQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DiagnosisOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_cards_of_mix: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                mix_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixCards"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_learnt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_choose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChoice"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_add_reading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReading"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_add_weighing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPieceWeighing"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_trials: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Page_TrialHead_"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_add_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrial"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTrial"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_add_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_add_mixes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeMixes"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_decide_trial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                trial_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Decision"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecidedOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_trial_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_add_answer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaidIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_close: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_add_sitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkOut"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_test_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
             };
             /** @description Nobody is signed in, or name and password do not fit. */
             401: {

@@ -1,0 +1,79 @@
+"""What a kitchen has learnt, for every app that computes: an overlay on its settings, worked out by the one that logs.
+
+The app that reads the log stands above those that compute, so that it gives its function in here as it starts. What
+was worked out is kept in memory until something more is logged.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from threading import Lock
+from typing import TYPE_CHECKING, Final
+
+from jalebi_core.model.constants import SCOOPING_FIRMNESS
+
+if TYPE_CHECKING:
+    from kitchens.models import Kitchen
+
+MOST_KEPT: Final = 200
+"""Kitchens whose overlay one process remembers."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A figure that was learnt and is used: on how much it rests, and in words."""
+
+    key: str
+    of: str | None
+    n: int
+    said: str
+
+
+@dataclass(frozen=True, slots=True)
+class Learnt:
+    """What is used in the place of settings; None and empty where nothing was learnt.
+
+    freezer_c : how cold the kitchen's freezer is
+    scoop_firmness : where a clean scoop begins
+    sweetness : what is sweet enough by style, g as sugar in 100 g
+    overrun_pct : the air of machines by number
+    """
+
+    freezer_c: float | None = None
+    scoop_firmness: float = SCOOPING_FIRMNESS
+    loss_pct: float | None = None
+    sweetness: Mapping[str, float] = field(default_factory=dict)
+    overrun_pct: Mapping[int, float] = field(default_factory=dict)
+    marks: tuple[Mark, ...] = ()
+
+
+NOTHING: Final = Learnt()
+
+_worked_out: OrderedDict[int, tuple[tuple[int, int], Learnt]] = OrderedDict()
+_lock = Lock()
+_sources: list[Callable[[Kitchen], Learnt]] = []
+
+
+def teach_by(source: Callable[[Kitchen], Learnt]) -> None:
+    """Let a function work out what kitchens have learnt; the last one given does."""
+    _sources[:] = [source]
+
+
+def learnt_by(kitchen: Kitchen) -> Learnt:
+    """Return what a kitchen has learnt by what it has logged up to now."""
+    if not kitchen.log_version or not _sources:
+        return NOTHING
+    at = (kitchen.log_version, kitchen.version)
+    with _lock:
+        known = _worked_out.get(kitchen.pk)
+    if known is not None and known[0] == at:
+        return known[1]
+    found = _sources[0](kitchen)
+    with _lock:
+        _worked_out[kitchen.pk] = (at, found)
+        _worked_out.move_to_end(kitchen.pk)
+        while len(_worked_out) > MOST_KEPT:
+            _worked_out.popitem(last=False)
+    return found
