@@ -47,7 +47,28 @@ function licences(): Plugin {
   };
 }
 
-/** Puts the worker that keeps the page on a device beside it, with the names of all files of this build, and its manifest. */
+type Bundle = Parameters<Extract<NonNullable<Plugin["generateBundle"]>, { handler: unknown }>["handler"]>[1];
+
+/** The files of the page for guests: its script, all that it imports, and their styles. */
+function guestFiles(bundle: Bundle): Set<string> {
+  const found = new Set<string>();
+  const open = Object.values(bundle).filter((file) => file.type === "chunk" && file.isEntry && file.facadeModuleId?.endsWith("guest.html"));
+  for (const file of open) {
+    if (file?.type !== "chunk" || found.has(file.fileName)) continue;
+    found.add(file.fileName);
+    for (const style of file.viteMetadata?.importedCss ?? []) found.add(style);
+    for (const name of file.imports) {
+      const next = bundle[name];
+      if (next) open.push(next);
+    }
+  }
+  return found;
+}
+
+/**
+ * Puts the workers that keep the pages on a device beside them, with the names of the files that each page is of, and
+ * the manifest.
+ */
 function worker(): Plugin {
   return {
     name: "worker",
@@ -55,11 +76,17 @@ function worker(): Plugin {
     generateBundle: {
       order: "post",
       handler(_, bundle) {
-        const kept = Object.keys(bundle).filter((name) => /\.(js|css|woff2)$/.test(name));
-        const files = kept.map((name) => `/${name}`).sort();
-        const build = createHash("sha256").update(files.join()).digest("hex").slice(0, 12);
-        const source = readFileSync("worker/service-worker.js", "utf8").replace("__BUILD__", build).replace("__FILES__", JSON.stringify(files));
-        this.emitFile({ type: "asset", fileName: "service-worker.js", source });
+        const built = Object.keys(bundle).filter((name) => /\.(js|css|woff2)$/.test(name));
+        const guests = guestFiles(bundle);
+        const template = readFileSync("worker/service-worker.js", "utf8");
+        const put = (fileName: string, page: string, names: string[]) => {
+          const files = names.map((name) => `/${name}`).sort();
+          const build = createHash("sha256").update(files.join()).digest("hex").slice(0, 12);
+          const source = template.replace("__BUILD__", build).replace("__FILES__", JSON.stringify(files)).replace("__PAGE__", page);
+          this.emitFile({ type: "asset", fileName, source });
+        };
+        put("service-worker.js", "/", built);
+        put("guest-worker.js", "/guest/", built.filter((name) => guests.has(name)));
         for (const name of ["manifest.webmanifest", "icon.svg"]) {
           this.emitFile({ type: "asset", fileName: `assets/${name}`, source: readFileSync(`worker/${name}`, "utf8") });
         }
@@ -70,5 +97,5 @@ function worker(): Plugin {
 
 export default defineConfig({
   plugins: [react(), tailwindcss(), worker(), compress(), licences()],
-  build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false } },
+  build: { target: "es2022", assetsInlineLimit: 0, modulePreload: { polyfill: false }, rolldownOptions: { input: ["index.html", "guest.html"] } },
 });

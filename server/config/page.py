@@ -17,8 +17,8 @@ _CSRF_COOKIE_PLACE = "__CSRF_COOKIE__"
 
 
 @cache
-def _page() -> str:
-    text: str = (settings.INTERFACE / "index.html").read_text(encoding="utf-8")
+def _page(name: str = "index.html") -> str:
+    text: str = (settings.INTERFACE / name).read_text(encoding="utf-8")
     return text.replace(_CSRF_COOKIE_PLACE, settings.CSRF_COOKIE_NAME)
 
 
@@ -37,10 +37,23 @@ def interface(request: HttpRequest) -> HttpResponse:
 
 
 @require_safe
-def service_worker(_request: HttpRequest) -> HttpResponse:
-    """Return the script that keeps the page on a device; it is asked for anew at every visit."""
+def guest_interface(_request: HttpRequest) -> HttpResponse:
+    """Return the page of guests: the same for every link, without a session or a cookie."""
     try:
-        script = (settings.INTERFACE / "service-worker.js").read_text(encoding="utf-8")
+        page = _page("guest.html")
+    except FileNotFoundError:
+        return HttpResponse("The interface is not built; start Jalebi with ./jalebi start.", status=503)
+    response = HttpResponse(page)
+    response["Cache-Control"] = "no-store"
+    response["Referrer-Policy"] = "no-referrer"
+    return response
+
+
+@require_safe
+def service_worker(_request: HttpRequest, name: str) -> HttpResponse:
+    """Return the script that keeps a page on a device; it is asked for anew at every visit."""
+    try:
+        script = (settings.INTERFACE / name).read_text(encoding="utf-8")
     except FileNotFoundError:
         return plain_problem(404)
     response = HttpResponse(script, content_type="text/javascript")

@@ -18,7 +18,6 @@ from trials.guests import guest_page, new_link, sitting_of
 from trials.models import Trial, TrialTest
 from trials.schemas import (
     DecidedOut,
-    Decision,
     GuestAnswers,
     GuestKept,
     GuestPage,
@@ -28,6 +27,7 @@ from trials.schemas import (
     NewTrial,
     SaidIn,
     TestOut,
+    TrialDecision,
     TrialHead,
     TrialOut,
 )
@@ -97,7 +97,7 @@ def add_mixes(request: HttpRequest, trial_id: int) -> MadeMixes:
 
 
 @router.post("/trials/{trial_id}/decision", response=DecidedOut)
-def decide_trial(request: HttpRequest, trial_id: int, payload: Decision) -> DecidedOut:
+def decide_trial(request: HttpRequest, trial_id: int, payload: TrialDecision) -> DecidedOut:
     """Put the winner, or what lies between two variants, into the mix; what was there is kept as a revision."""
     person = person_of(request)
     mix, before = decide(person, _trial(request, trial_id), payload.keys)

@@ -83,13 +83,13 @@ class SaidIn(BaseModel):
     ] = {}
 
 
-class Decision(BaseModel):
+class TrialDecision(BaseModel):
     """The variant that goes into the mix, or two that it is put between."""
 
     keys: Annotated[list[VariantKey], Field(min_length=1, max_length=2)]
 
 
-class FigureOut(BaseModel):
+class TastedFigure(BaseModel):
     """A figure of a variant that somebody tastes."""
 
     key: str
@@ -108,7 +108,7 @@ class VariantOut(BaseModel):
     scoop_c: float | None
     word: str
     firmness: float
-    figures: list[FigureOut]
+    figures: list[TastedFigure]
 
 
 class DifferingLine(BaseModel):

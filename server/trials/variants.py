@@ -35,11 +35,11 @@ from trials.schemas import (
     DifferingLine,
     FactorIn,
     FeltOut,
-    FigureOut,
     NewTrial,
     PortionOut,
     ProposalOut,
     SplitOut,
+    TastedFigure,
     TrialOut,
     VariantOut,
 )
@@ -202,7 +202,7 @@ def _variant(one: Variant, trial: Trial, kitchen: Kitchen, figures: Mapping[str,
         scoop_c=float(analysed.scoop_c) if isfinite(float(analysed.scoop_c)) else None,
         word=firmness_word(firm, one.mix.scoop_firmness),
         firmness=firm,
-        figures=[FigureOut(key=key, value=value) for key, value in figures.items()],
+        figures=[TastedFigure(key=key, value=value) for key, value in figures.items()],
     )
 
 

@@ -24,6 +24,12 @@ const MakePage = lazy(() => import("./stations/make/make").then(({ MakePage }) =
 const BatchesAtWork = lazy(() => import("./stations/make/at-work").then(({ BatchesAtWork }) => ({ default: BatchesAtWork })));
 const Plans = lazy(() => import("./stations/plan/plans").then(({ Plans }) => ({ default: Plans })));
 const PlanPage = lazy(() => import("./stations/plan/plan").then(({ PlanPage }) => ({ default: PlanPage })));
+const Trials = lazy(() => import("./stations/trials/trials").then(({ Trials }) => ({ default: Trials })));
+const NewTrialPage = lazy(() => import("./stations/trials/new-trial").then(({ NewTrialPage }) => ({ default: NewTrialPage })));
+const TrialPage = lazy(() => import("./stations/trials/trial").then(({ TrialPage }) => ({ default: TrialPage })));
+const Tastings = lazy(() => import("./stations/taste/tastings").then(({ Tastings }) => ({ default: Tastings })));
+const TastePage = lazy(() => import("./stations/taste/taste").then(({ TastePage }) => ({ default: TastePage })));
+const LearntPage = lazy(() => import("./stations/taste/learnt").then(({ LearntPage }) => ({ default: LearntPage })));
 const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ KitchenPage }) => ({ default: KitchenPage })));
 
 /** Nobody gets past the door; behind it every station has an address of its own. */
@@ -79,6 +85,12 @@ function Stations() {
           <Route path="/batches/:batchId" element={<BatchSheet />} />
           <Route path="/plan" element={<Plans />} />
           <Route path="/plan/:planId" element={<PlanPage />} />
+          <Route path="/trials" element={<Trials />} />
+          <Route path="/trials/new" element={<NewTrialPage />} />
+          <Route path="/trials/:trialId" element={<TrialPage />} />
+          <Route path="/taste" element={<Tastings />} />
+          <Route path="/taste/learnt" element={<LearntPage />} />
+          <Route path="/taste/:batchId" element={<TastePage />} />
           <Route path="/kitchen/:room?" element={<KitchenPage />} />
           <Route path="*" element={<Navigate to="/bench" replace />} />
         </Routes>

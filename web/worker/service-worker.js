@@ -1,8 +1,11 @@
 // Keeps the page itself on this device, so that a reload without a server works. It never keeps what the API says.
+// There are two of it: one for the stations, and one for the page of guests, which keeps little.
 const BUILD = "__BUILD__";
 const FILES = __FILES__;
-const SHELL = `jalebi-${BUILD}`;
-const PAGE = "/";
+const PAGE = "__PAGE__";
+const GUESTS = "/guest/";
+const FAMILY = PAGE === GUESTS ? "guest-" : "jalebi-";
+const SHELL = FAMILY + BUILD;
 
 self.addEventListener("install", (event) => {
   event.waitUntil(caches.open(SHELL).then((cache) => cache.addAll([...FILES, PAGE])).then(() => self.skipWaiting()));
@@ -12,7 +15,7 @@ self.addEventListener("install", (event) => {
 self.addEventListener("activate", (event) => {
   event.waitUntil(
     caches.keys().then((names) => {
-      const ours = names.filter((name) => name.startsWith("jalebi-"));
+      const ours = names.filter((name) => name.startsWith(FAMILY));
       return Promise.all(ours.filter((name) => name !== SHELL).slice(0, -1).map((name) => caches.delete(name)));
     }),
   );
@@ -22,6 +25,7 @@ self.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
   if (request.method !== "GET" || origin !== self.location.origin || pathname.startsWith("/api/")) return;
+  if (pathname.startsWith(GUESTS) !== (PAGE === GUESTS) && request.mode === "navigate") return;
   if (request.mode === "navigate") event.respondWith(freshPage(request));
   else if (pathname.startsWith("/assets/")) event.respondWith(keptFile(request));
 });

@@ -8,8 +8,10 @@ import { SignOut } from "./sign-out";
 const STATIONS = [
   { to: "/shelf", name: "Shelf" },
   { to: "/bench", name: "Bench" },
+  { to: "/trials", name: "Trials" },
   { to: "/plan", name: "Plan" },
   { to: "/make", name: "Make" },
+  { to: "/taste", name: "Taste" },
   { to: "/batches", name: "Batches" },
 ];
 

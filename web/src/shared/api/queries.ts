@@ -275,3 +275,50 @@ export const workplaceQuery = queryOptions({
   queryKey: ["workplace"],
   queryFn: () => answer(api.GET("/workplace")),
 });
+
+export const trialsQuery = infiniteQueryOptions({
+  queryKey: ["trials"],
+  queryFn: ({ pageParam }) => answer(api.GET("/trials", { params: { query: { limit: PAGE, offset: pageParam } } })),
+  initialPageParam: 0,
+  getNextPageParam: nextOffset,
+});
+
+/** A trial with its tests; guests answer meanwhile, so it is looked at again now and then. */
+export const trialQuery = (id: number) =>
+  queryOptions({
+    queryKey: ["trials", id],
+    queryFn: () => answer(api.GET("/trials/{trial_id}", { params: { path: { trial_id: id } } })),
+    refetchInterval: SOMEBODY_ELSE_MS,
+  });
+
+export const tastingsQuery = queryOptions({
+  queryKey: ["tastings"],
+  queryFn: () => answer(api.GET("/tastings")),
+});
+
+export const tasteQuery = (batch: number) =>
+  queryOptions({
+    queryKey: ["tastings", batch],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/taste", { params: { path: { batch_id: batch } } })),
+  });
+
+export const mixCardsQuery = (mix: number) =>
+  queryOptions({
+    queryKey: ["tastings", "mix", mix],
+    queryFn: () => answer(api.GET("/mixes/{mix_id}/cards", { params: { path: { mix_id: mix } } })),
+  });
+
+export const learntQuery = queryOptions({
+  queryKey: ["learnt"],
+  queryFn: () => answer(api.GET("/learnt")),
+});
+
+/** What may stand for a sweetener: sugars and polyols of the shelf. */
+export const sweetenersQuery = queryOptions({
+  queryKey: ["ingredients", "sweeteners"],
+  queryFn: async () => {
+    const of = (kind: string) => everyPage((page) => answer(api.GET("/ingredients", { params: { query: { find: "", kind, ...page } } })));
+    return (await Promise.all([of("sugar"), of("polyol")])).flat();
+  },
+  staleTime: 60_000,
+});

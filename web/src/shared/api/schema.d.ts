@@ -3967,11 +3967,11 @@ export interface components {
         };
         /**
          * Decision
-         * @description The variant that goes into the mix, or two that it is put between.
+         * @description Whether what the shelf that ships says is taken; else the row is kept as it is here.
          */
         Decision: {
-            /** Keys */
-            keys: string[];
+            /** Take */
+            take: boolean;
         };
         /**
          * PageQuery
@@ -5122,13 +5122,35 @@ export interface components {
         };
         /**
          * FigureOut
-         * @description A figure of a variant that somebody tastes.
+         * @description A figure with its band, and where it comes from; ``aim`` says whether a band may be set for it.
          */
         FigureOut: {
             /** Key */
             key: string;
+            /** Name */
+            name: string;
             /** Value */
             value: number;
+            /** Unit */
+            unit: string;
+            /** Digits */
+            digits: number;
+            /** Note */
+            note: string;
+            /** Scale */
+            scale: number[];
+            /** Band */
+            band: number[] | null;
+            /** Usual */
+            usual: number[] | null;
+            /** Aim */
+            aim: boolean;
+            /** Formula */
+            formula: string;
+            /** Source */
+            source: string;
+            /** Rule */
+            rule: string;
         };
         /**
          * GumOut
@@ -9644,6 +9666,16 @@ export interface components {
             portions: components["schemas"]["PortionOut"][];
         };
         /**
+         * TastedFigure
+         * @description A figure of a variant that somebody tastes.
+         */
+        TastedFigure: {
+            /** Key */
+            key: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * TestOut
          * @description A test: what it asks, its servings by code; codes by variant and what was found only once it is closed.
          */
@@ -9741,7 +9773,7 @@ export interface components {
             /** Firmness */
             firmness: number;
             /** Figures */
-            figures: components["schemas"]["FigureOut"][];
+            figures: components["schemas"]["TastedFigure"][];
         };
         /**
          * FactorIn
@@ -9860,6 +9892,14 @@ export interface components {
             /** Before */
             before: number;
             trial: components["schemas"]["TrialOut"];
+        };
+        /**
+         * TrialDecision
+         * @description The variant that goes into the mix, or two that it is put between.
+         */
+        TrialDecision: {
+            /** Keys */
+            keys: string[];
         };
         /**
          * LinkOut
@@ -22632,7 +22672,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Decision"];
+                "application/json": components["schemas"]["TrialDecision"];
             };
         };
         responses: {

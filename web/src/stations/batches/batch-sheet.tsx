@@ -49,6 +49,9 @@ function Sheet({ batch }: { batch: Batch }) {
         <Link to={`/make/${batch.id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
           Make it step by step
         </Link>
+        <Link to={`/taste/${batch.id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
+          Taste it
+        </Link>
         <Link to={`/bench/${batch.mix_id}`} className="not-on-paper inline-flex min-h-[24px] items-center underline">
           The mix on the Bench
         </Link>

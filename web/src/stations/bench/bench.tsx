@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, type ReactNode, Suspense } from "react";
-import { useParams } from "react-router";
+import { lazy, type ReactNode, Suspense, useEffect } from "react";
+import { useParams, useSearchParams } from "react-router";
 
 import { Tub } from "../../charts/tub";
 import type { Schemas } from "../../shared/api/client";
@@ -62,12 +62,35 @@ function WithBalance({ mixId, children }: { mixId: number; children: ReactNode }
   const { freezer } = useReading();
   const comparison = useComparison();
   const balance = useBalanceOf(mixId, draft, freezer, useBenchActions().edit);
+  useAskedFor(balance.askFor);
   const proposed = useProposed(draft, freezer, balance.open ? balance.proposal : null);
   return (
     <BalanceContext value={balance}>
       <ComparisonContext value={proposed ? { ...comparison, ghost: proposed } : comparison}>{children}</ComparisonContext>
     </BalanceContext>
   );
+}
+
+/** A tasting may lead here with what is to change: it is asked for once, and lies there as a ghost. */
+function useAskedFor(askFor: (aim: Schemas["AimIn"]) => void) {
+  const [search, setSearch] = useSearchParams();
+  const aim = search.get("aim");
+  const ask = useStableCallback(askFor);
+  useEffect(() => {
+    if (aim === null) return;
+    const read = readAim(aim);
+    if (read) ask(read);
+    setSearch({}, { replace: true });
+  }, [aim, ask, setSearch]);
+}
+
+function readAim(written: string): Schemas["AimIn"] | null {
+  try {
+    const read = JSON.parse(written) as Schemas["AimIn"] | null;
+    return typeof read?.of === "string" ? read : null;
+  } catch {
+    return null;
+  }
 }
 
 function Screen({ dialog, notes }: { dialog: OpenDialog; notes: boolean }) {

@@ -38,6 +38,7 @@ export function MixMenu() {
         The table… <Key>T</Key>
       </MenuItem>
       {mix.method.length > 0 && <MenuItem onSelect={() => ask({ what: "method" })}>The recipe’s method…</MenuItem>}
+      <MenuItem onSelect={() => void navigate(`/trials/new?mix=${mix.id}`)}>A ladder of it…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
       <MenuItem onSelect={() => saveFile(false)}>Save as a mix file</MenuItem>
       <MenuItem onSelect={() => saveFile(true)}>Save with its prices</MenuItem>

@@ -1,6 +1,7 @@
 import { useKitchen } from "../../shared/api/kitchen";
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
 import { useUnits } from "../../shared/format/units";
+import { Learnt } from "../../ui/learnt";
 import { Why } from "../../ui/why";
 import { GuestCautions } from "./guest-cautions";
 import { useBenchActions, useReading } from "./bench-context";
@@ -22,7 +23,7 @@ export function Verdict() {
           {analysis && (
             <>
               {" "}
-              <Why of="scoop" />
+              <Why of="scoop" /> <Learnt marks={analysis.learnt} />
             </>
           )}
         </div>

@@ -26,6 +26,8 @@ export type Balance = {
   start: (question: Question) => void;
   /** Ask for another share of a stratum, as it was dragged to. */
   aimAt: (stratum: string, pct: number) => void;
+  /** Ask for one thing, all else as it eats now. */
+  askFor: (aim: Schemas["AimIn"]) => void;
   stop: () => void;
   dismiss: () => void;
   working: boolean;
@@ -69,6 +71,12 @@ export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit:
     asked.mutate(whole as Schemas["BalanceQuestion"]);
   }
 
+  function askFor({ of, min = null, max = null, at_c = null }: Schemas["AimIn"]) {
+    setOpen(true);
+    setTargets([...targets.filter((other) => other.of !== of), { of, min, max, at_c }]);
+    start({ targets: [{ of, min, max, at_c, weight: 1 }], alone: true });
+  }
+
   function accept() {
     if (!asked.data) return;
     first.accepted();
@@ -90,12 +98,8 @@ export function useBalanceOf(mixId: number, draft: Draft, freezer: number, edit:
     sure,
     setSure,
     start,
-    aimAt: (stratum, pct) => {
-      const target: Target = { of: `stratum-${stratum}`, min: Math.max(0, pct - missable(pct)), max: pct + missable(pct) };
-      setOpen(true);
-      setTargets([...targets.filter(({ of }) => of !== target.of), target]);
-      start({ targets: [{ ...target, weight: 1 }], alone: true });
-    },
+    aimAt: (stratum, pct) => askFor({ of: `stratum-${stratum}`, min: Math.max(0, pct - missable(pct)), max: pct + missable(pct), weight: 1 }),
+    askFor,
     stop: asked.stop,
     dismiss: reset,
     working: asked.isPending,
