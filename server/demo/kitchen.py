@@ -18,6 +18,7 @@ from batches.record import add_event, begin_batch
 from batches.schemas import NewEvent
 from batches.tub_schemas import NewTubEvent, NewTubs, Taken, TakenForLine
 from batches.tubs import note_tub_event, pack_tubs
+from demo.tasted import taste_demo
 from ingredients.models import Ingredient
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
@@ -38,6 +39,8 @@ from plans.workplace import save_workplace
 from stock.lots import receive_lot
 from stock.models import Lot, Movement
 from stock.schemas import LotShare, NewLot
+from tastings.models import Card, MeltTest
+from trials.models import Trial, TrialTest
 
 SLUG: Final = "sluice-no-9"
 PERSON: Final = "keeper"
@@ -72,6 +75,7 @@ def make_demo() -> Kitchen:
         set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
         for text in marks["notes"]:
             Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
+    taste_demo(keeper, mixes, json.loads((_FILES / "tasting" / "tasted.json").read_text(encoding="utf-8")))
     _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
     return kitchen
 
@@ -104,7 +108,21 @@ def _remove_demo() -> None:
     if kitchen is None:
         return
     Event.objects.filter(batch__kitchen=kitchen).delete()
-    for owned in (Movement, Tub, Lot, Batch, Note, Revision, Mix, Ingredient, Machine):
+    for owned in (
+        Card,
+        MeltTest,
+        TrialTest,
+        Trial,
+        Movement,
+        Tub,
+        Lot,
+        Batch,
+        Note,
+        Revision,
+        Mix,
+        Ingredient,
+        Machine,
+    ):
         owned.objects.of(kitchen).delete()
     kitchen.delete()
 

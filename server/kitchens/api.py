@@ -26,11 +26,15 @@ AimChanges = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], F
 
 
 class KitchenOut(BaseModel):
-    """A kitchen's settings; ``version`` counts their changes."""
+    """A kitchen's settings; ``version`` counts their changes.
+
+    ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set.
+    """
 
     slug: str
     name: str
     freezer_c: float
+    used_freezer_c: float
     spoons: Spoons
     currency: str
     restrictions: list[str]

@@ -59,8 +59,15 @@ _NAMES: dict[str, str] = {key: fields["name"] for key, fields in read_toml("lear
 def _name(one: Parameter) -> str:
     if one.key == "freezer_c":
         return str(one.of).capitalize()
+    if one.key == "freezer_firmness":
+        return f"Tubs from {one.of}"
     about = one.piece or " ".join(word for word in (one.supplier, one.season) if word)
     return f"{_NAMES[one.key]}: {one.of}{f', {about}' if about else ''}"
+
+
+def _place(reading: Reading) -> str:
+    freezer = freezer_name(reading.place)
+    return f"in a tub in {freezer}" if reading.where == Reading.Where.TUB else f"in the air of {freezer}"
 
 
 def _entries(kitchen: Kitchen, out: set[str], notation: Notation) -> Iterator[LearntEntry]:
@@ -70,13 +77,9 @@ def _entries(kitchen: Kitchen, out: set[str], notation: Notation) -> Iterator[Le
         yield LearntEntry(id=card_id(card), at=card.at, said=said, left_out=card_id(card) in out)
     for reading in Reading.objects.of(kitchen).select_related("place").order_by("-at")[:_MOST_ENTRIES]:
         t_c = notation.temperature_at(reading.t_c, ".1f")
-        where = (
-            "ice water"
-            if reading.where == Reading.Where.ICE_WATER
-            else f"{reading.where} of {freezer_name(reading.place)}"
-        )
+        where = "in ice water" if reading.where == Reading.Where.ICE_WATER else _place(reading)
         yield LearntEntry(
-            id=reading_id(reading), at=reading.at, said=f"{t_c} in the {where}", left_out=reading_id(reading) in out
+            id=reading_id(reading), at=reading.at, said=f"{t_c} {where}", left_out=reading_id(reading) in out
         )
     for one in PieceWeighing.objects.of(kitchen).order_by("-at")[:_MOST_ENTRIES]:
         entry = f"weighing-{one.pk}"

@@ -14,7 +14,7 @@ from analysis.kitchen_drafts import as_eaten
 from batches.models import Batch
 from batches.replay import WITH_EVENTS, mix_as_made, replay
 from ingredients.shelf_cache import shown_ingredients
-from jalebi_core.advice.difference import difference
+from jalebi_core.advice.difference import Difference, difference
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
 from jalebi_core.assessment.serving_conditions import serving_c
 from jalebi_core.balance.job_context import JobContext
@@ -94,7 +94,7 @@ def taste_of(person: Person, batch: Batch) -> TasteOut:
         overrun_pct=state.overrun["number"] if state.overrun else None,
         photos=list(batch.photos.values_list("pk", flat=True)),
         next_change=None if change is None else _serialize_change(kitchen, made, change),
-        last_change=_last_change(kitchen, cards, earlier),
+        last_change=_last_change(kitchen, batch, cards, earlier),
         since_good=_since_good(kitchen, batch, earlier),
     )
 
@@ -261,10 +261,10 @@ def _earlier(batch: Batch) -> list[Batch]:
     return list(before.select_related("revision").prefetch_related("cards").order_by("-begun_at")[:_EARLIER])
 
 
-def _last_change(kitchen: Kitchen, cards: Sequence[Card], earlier: Sequence[Batch]) -> str | None:
+def _last_change(kitchen: Kitchen, batch: Batch, cards: Sequence[Card], earlier: Sequence[Batch]) -> str | None:
     """Return whether what was marked worst of the batch before has come right, where the mix was changed since."""
     last = next((batch for batch in earlier if batch.cards.all()), None)
-    if last is None or not cards:
+    if last is None or not cards or not _changed(last, batch).lines:
         return None
     before = standing(last.cards.all())
     made = read_mix_snapshot(last.content)
@@ -287,10 +287,15 @@ def _since_good(kitchen: Kitchen, batch: Batch, earlier: Sequence[Batch]) -> Sin
     if not liked:
         return None
     liking, best = max(liked, key=lambda one: one[0])
-    before, after = read_mix_snapshot(best.content), read_mix_snapshot(batch.content)
-    as_big = replace(before, lines=tuple(replace(line, grams=_rescaled(line, before, after)) for line in before.lines))
-    said = words(difference(as_big, after).message, notation_of(kitchen))
+    said = words(_changed(best, batch).message, notation_of(kitchen))
     return SinceGood(batch=best.pk, number=best.number, liking=liking, said=said)
+
+
+def _changed(earlier: Batch, later: Batch) -> Difference:
+    """Return what was changed between two batches of a mix, the earlier one as big as the later."""
+    before, after = read_mix_snapshot(earlier.content), read_mix_snapshot(later.content)
+    as_big = tuple(replace(line, grams=_rescaled(line, before, after)) for line in before.lines)
+    return difference(replace(before, lines=as_big), after)
 
 
 def _rescaled(line: Line, before: Mix, after: Mix) -> float:

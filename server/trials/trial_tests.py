@@ -24,6 +24,16 @@ from trials.schemas import NewTest, SaidIn, ServingOut, TestOut
 from trials.variants import variants_of
 
 MOST_TESTS: Final = 12
+_WHAT: Final = {
+    "sweetness": "sweetness",
+    "firmness": "firmness",
+    "fat": "richness",
+    "total_solids": "body",
+    "hydrocolloids": "stretch",
+    "overrun_pct": "airiness",
+    "flavour_g_kg": "strength of flavour",
+    "acid_sweetness": "tartness",
+}
 _MORE: Final = {
     "sweetness": "sweeter",
     "firmness": "firmer",
@@ -204,7 +214,7 @@ def question_of(test: TrialTest) -> str:
         "3-afc": Message("ask-most", {"more": named or "stronger"}),
         "preference": Message("ask-preference"),
         "pairs": Message("ask-more", {"more": named}) if named else Message("ask-preference"),
-        "ranking": Message("ask-ranking", {"what": named or "liking"}),
+        "ranking": Message("ask-ranking", {"what": _WHAT.get(test.attribute) or named or "liking"}),
         "liking": Message("ask-liking"),
     }[test.kind]
     return str(said)

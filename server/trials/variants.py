@@ -210,7 +210,19 @@ def _differing(found: Sequence[Variant]) -> list[DifferingLine]:
     grams = {one.key: _by_name(one.mix) for one in found}
     names = list(dict.fromkeys(name for own in grams.values() for name in own))
     rows = [DifferingLine(name=name, grams={key: own.get(name, 0.0) for key, own in grams.items()}) for name in names]
-    return [row for row in rows if max(row.grams.values()) - min(row.grams.values()) > _DIFFERS_G]
+    scales = {one.key: _scale(grams[found[0].key], grams[one.key]) for one in found}
+    return [row for row in rows if not _only_scaled(row, found[0].key, scales)]
+
+
+def _scale(first: Mapping[str, float], own: Mapping[str, float]) -> float:
+    """Return by how much most lines of a variant are those of the first: 1, or less where all give way alike."""
+    ratios = sorted(own.get(name, 0.0) / grams for name, grams in first.items() if grams > 0)
+    return ratios[len(ratios) // 2] if ratios else 1.0
+
+
+def _only_scaled(row: DifferingLine, first: str, scales: Mapping[str, float]) -> bool:
+    """Tell whether a line weighs in every variant what the common scale makes of it."""
+    return all(abs(grams - scales[key] * row.grams[first]) <= _DIFFERS_G for key, grams in row.grams.items())
 
 
 def _by_name(mix: CoreMix) -> dict[str, float]:

@@ -26,7 +26,7 @@ SURE_ENOUGH: Final = 0.50
 """Below this share of the first cause a test comes before a change."""
 
 _NEXT_TO_NOTHING: Final = 0.005
-_SAYS: Final = 0.05
+_SAYS: Final = 0.35
 """An lr nearer to 1 than this, as a logarithm, says nothing."""
 
 

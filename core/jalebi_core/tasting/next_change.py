@@ -18,6 +18,7 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.tasting.card import Card, attributes
 from jalebi_core.tasting.liking import Liked, Penalty, penalties_of
 from jalebi_core.wording.message import Message
+from jalebi_core.wording.names import counted
 
 _FROM: Final = 0.5
 """A mean mark nearer to just right than this asks for nothing."""
@@ -110,7 +111,7 @@ def _change(mix: Mix, marked: Marked, serve_c: float, sweetness_ideal: float | N
     attribute = attributes()[marked.attribute]
     assert attribute.ends is not None
     end = attribute.ends[1 if marked.mark > 0 else 0]
-    said = {"name": attribute.name, "end": end, "count": marked.n}
+    said = {"name": attribute.name, "end": end, "marks": counted(marked.n, "mark", "marks")}
     if marked.attribute == "air":
         air = max(0.0, mix.overrun_used_pct - _AIR_A_MARK_PCT * marked.mark)
         return NextChange(

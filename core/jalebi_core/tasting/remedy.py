@@ -16,7 +16,8 @@ from jalebi_core.tasting.diagnosis import Cause
 from jalebi_core.wording.message import Message
 
 _ROOM: Final = 0.02
-_LEAST_ROOM: Final = {"hydrocolloids": 0.01, "total_solids": 0.3, "fat": 0.3, "sweetness": 0.3}
+_SWEET_ROOM: Final = 0.03
+_LEAST_ROOM: Final = {"hydrocolloids": 0.01, "total_solids": 0.3, "fat": 0.3}
 _SWEETNESS_WITHOUT_LIKING: Final = {"too_sweet": 0.9, "not_sweet": 1.1}
 
 
@@ -63,7 +64,7 @@ def _aim(cause: Cause, context: JobContext, sweetness_ideal: float | None) -> Ai
         wanted = now * cause.change["factor"]
     else:
         wanted = sweetness_ideal or now * _SWEETNESS_WITHOUT_LIKING[cause.key]
-    room = max(_ROOM * wanted, _LEAST_ROOM.get(of, 0.0))
+    room = max((_SWEET_ROOM if of == "sweetness" else _ROOM) * wanted, _LEAST_ROOM.get(of, 0.0))
     return Aim(of, max(0.0, wanted - room), wanted + room)
 
 

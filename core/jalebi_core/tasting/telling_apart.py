@@ -27,6 +27,9 @@ STEPS: Final = {
 }
 """The figures of a variant that are tasted, with the step of each in noticeable.toml."""
 
+_TART_FROM_G: Final = 0.2
+"""Less acid than this in 100 g nobody tastes as such."""
+
 _LEAST_D: Final = 0.2
 """So near to nothing no number of tastings is worth naming."""
 
@@ -105,7 +108,7 @@ def figures_as_tasted(mix: Mix, serve_c: float | None) -> dict[str, float]:
         figures["firmness"] = float(found.firmness)
     if doses:
         figures["flavour_g_kg"] = doses[0].g_per_kg
-    if acids > 0 and sweet > 0:
+    if acids > _TART_FROM_G and sweet > 0:
         figures["acid_sweetness"] = acids / sweet
     if isfinite(float(found.scoop_c)):
         figures["scoop_c"] = float(found.scoop_c)

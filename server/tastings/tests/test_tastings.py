@@ -30,6 +30,13 @@ class TastingCase(KitchenCase):
         """Begin a batch of our mix some days ago."""
         return begin_batch(self.ours, self.our_mix.pk, timezone.now() - timedelta(days=days))
 
+    def with_less_sugar(self) -> None:
+        """Let our mix have less sugar from now on."""
+        lines = [{**line, "typed": "130"} if line["ingredient"] == "sugar" else line for line in LINES]
+        self.our_mix.refresh_from_db()
+        body = {"name": "ours milk ice", "style": "ice-cream", "version": self.our_mix.version, "lines": lines}
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", body)[0], 200)
+
     def card(self, batch: int | None = None, **said: Any) -> dict[str, Any]:
         path = self.ours_at if batch is None else f"/batches/{batch}"
         status, answer = self.send("POST", f"{path}/cards", {"taster": "Ada", **said})
@@ -146,17 +153,19 @@ class MeltAndDiagnosisTest(TastingCase):
         self.assertEqual((change["attribute"], change["aim"]["of"]), ("sweetness", "sweetness"))
         self.assertIn("g", change["grams"])
         self.assertGreater(change["values"][0], change["values"][1])
+        self.with_less_sugar()
         later = self.begun(days=1).pk
         answer = self.card(later, liking=8, marks={"sweetness": 0})
         self.assertIn("the change was right", answer["last_change"])
 
+    def test_a_mix_that_nobody_changed_is_not_called_a_right_change(self) -> None:
+        self.card(self.begun(days=9).pk, liking=4, marks={"sweetness": 2})
+        self.assertIsNone(self.card(self.begun(days=1).pk, liking=8, marks={"sweetness": 0})["last_change"])
+
     def test_what_was_changed_since_the_good_one_is_told(self) -> None:
         good = self.begun(days=9)
         self.card(good.pk, liking=8)
-        lines = [{**line, "typed": "130"} if line["ingredient"] == "sugar" else line for line in LINES]
-        self.our_mix.refresh_from_db()
-        body = {"name": "ours milk ice", "style": "ice-cream", "version": self.our_mix.version, "lines": lines}
-        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", body)[0], 200)
+        self.with_less_sugar()
         _, found = self.send("GET", f"/batches/{self.begun(days=1).pk}/taste")
         self.assertEqual(found["since_good"]["batch"], good.pk)
         self.assertIn("Table sugar", found["since_good"]["said"])

@@ -56,7 +56,7 @@ class LaddersTest(TrialCase):
         self.assertEqual(trial["lines"][1]["grams"], {"A": 0, "B": 24, "C": 48, "D": 72})
         self.assertEqual(trial["split"]["at"], "hot")
         self.assertEqual([one["total_g"] for one in trial["split"]["portions"]], [970.0] * 4)
-        self.assertIn("Only the table sugar changes", trial["changes"][0])
+        self.assertIn("Only this changes: 0, 15, 30, 45 % of the table sugar", trial["changes"][0])
         scoops = [one["scoop_c"] for one in trial["variants"]]
         self.assertEqual(scoops, sorted(scoops, reverse=True))
         self.assertEqual([(one["a"], one["b"]) for one in trial["between"]], [("A", "B"), ("B", "C"), ("C", "D")])

@@ -19,7 +19,7 @@ const STATIONS = [
 const WHOLE_SCREEN = /^\/make\/\d+$/;
 
 const place = (isActive: boolean) =>
-  `grid min-h-12 flex-1 place-items-center border-transparent text-center text-sm md:flex-none md:border-l-3 md:py-2 ${
+  `grid min-h-12 flex-1 place-items-center border-transparent text-center text-xs md:flex-none md:text-sm md:border-l-3 md:py-2 ${
     isActive ? "border-[#ff8a4f] bg-white/10 font-bold text-white" : "hover:text-white"
   }`;
 

@@ -312,13 +312,3 @@ export const learntQuery = queryOptions({
   queryKey: ["learnt"],
   queryFn: () => answer(api.GET("/learnt")),
 });
-
-/** What may stand for a sweetener: sugars and polyols of the shelf. */
-export const sweetenersQuery = queryOptions({
-  queryKey: ["ingredients", "sweeteners"],
-  queryFn: async () => {
-    const of = (kind: string) => everyPage((page) => answer(api.GET("/ingredients", { params: { query: { find: "", kind, ...page } } })));
-    return (await Promise.all([of("sugar"), of("polyol")])).flat();
-  },
-  staleTime: 60_000,
-});

@@ -3039,6 +3039,8 @@ export interface components {
         /**
          * KitchenOut
          * @description A kitchen's settings; ``version`` counts their changes.
+         *
+         *     ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set.
          */
         KitchenOut: {
             /** Slug */
@@ -3047,6 +3049,8 @@ export interface components {
             name: string;
             /** Freezer C */
             freezer_c: number;
+            /** Used Freezer C */
+            used_freezer_c: number;
             /**
              * Spoons
              * @enum {string}

@@ -22,7 +22,7 @@ import { useMixActions } from "./use-mix-actions";
 export function useBench(mix: Schemas["MixOut"]) {
   const { draft, typing, edit, sync, synced } = useMixDraft(mix);
   const kitchen = useKitchen();
-  const [freezer, setFreezer] = useState(kitchen.freezer_c);
+  const [freezer, setFreezer] = useState(kitchen.used_freezer_c);
   const { data, error, waits } = useAnalysis(draft, freezer);
   const selection = useLineSelection(draft, data);
   const comparison = useRevisionComparison(mix.id, draft.basedOn);

@@ -9,6 +9,7 @@ import { Field } from "../../ui/field";
 import { Select } from "../../ui/select";
 import { ToggleGroup } from "../../ui/toggle-group";
 import { Track } from "../../ui/track";
+import { relearn } from "./relearn";
 
 type Taste = Schemas["TasteOut"];
 type Attribute = Schemas["CardAttribute"];
@@ -41,7 +42,7 @@ export function CardForm({ taste, who }: { taste: Taste; who: string }) {
       setWords("");
       setMends(null);
       setTaster("");
-      await Promise.all([client.invalidateQueries({ queryKey: ["learnt"] }), client.invalidateQueries({ queryKey: ["analysis"] })]);
+      await relearn(client);
     },
   });
   const asked = taste.attributes.filter(({ quick }) => quick || whole === "all");
@@ -133,16 +134,16 @@ function MarkRow({ attribute, mark, onMark }: { attribute: Attribute; mark: numb
   const marks = Array.from({ length: most - least + 1 }, (_, at) => least + at);
   const said = (value: number) => (ends === null ? FAULTS[value] : value === 0 ? "just right" : `${WANTED[value + 2]?.replace(" too", "")} ${ends[value > 0 ? 1 : 0]}`);
   return (
-    <li role="group" aria-label={attribute.name} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[6.5rem_1fr_9rem]">
+    <li role="group" aria-label={attribute.name} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[6.5rem_1fr]">
       <b title={attribute.cue}>{attribute.name}</b>
-      <div className="flex flex-wrap items-center gap-1">
-        {ends && <span className="w-20 text-right text-sm text-muted">{ends[0]}</span>}
+      <div className="flex items-center gap-1">
+        {ends && <span className="w-13 text-right sm:w-18 text-sm leading-tight text-muted">{ends[0]}</span>}
         {marks.map((value) => (
           <button key={value} type="button" className={PRESS} aria-pressed={mark === value} aria-label={said(value)} title={said(value)} onClick={() => onMark(value)}>
             {ends === null ? FAULTS[value] : value === 0 ? "right" : "●".repeat(Math.abs(value))}
           </button>
         ))}
-        {ends && <span className="text-sm text-muted">{ends[1]}</span>}
+        {ends && <span className="w-13 text-sm sm:w-18 leading-tight text-muted">{ends[1]}</span>}
       </div>
       {attribute.expected && <Expected expected={attribute.expected} />}
     </li>
@@ -152,7 +153,7 @@ function MarkRow({ attribute, mark, onMark }: { attribute: Attribute; mark: numb
 function Expected({ expected }: { expected: Schemas["Track"] }) {
   const range = [expected.scale[0] ?? 0, expected.scale[1] ?? 100] as const;
   return (
-    <span className="grid gap-1 text-xs text-muted">
+    <span className="grid items-center gap-3 text-sm text-muted sm:col-start-2 sm:grid-cols-[12rem_1fr]">
       <Track range={range} band={[expected.band[0] ?? null, expected.band[1] ?? null]} needles={[{ at: expected.value, colour: "var(--curve)" }]} />
       expected: {expected.word}
     </span>

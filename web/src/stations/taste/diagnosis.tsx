@@ -51,7 +51,7 @@ function Causes({ found, known, onKnown }: { found: Schemas["DiagnosisOut"]; kno
           <li key={suspect.key}>
             <div className="grid grid-cols-[1fr_9rem] items-center gap-3">
               <b>
-                {suspect.name} <span className="font-normal text-muted">{suspect.likely}</span>
+                <span className="inline-block first-letter:uppercase">{suspect.name}</span> <span className="font-normal text-muted">{suspect.likely}</span>
               </b>
               <span className="block h-2.5 rounded-full bg-steel outline outline-line" aria-hidden>
                 <span className="block h-full rounded-full bg-ink" style={{ width: `${100 * suspect.share}%` }} />

@@ -12,6 +12,7 @@ import { StationHead } from "../../ui/frame";
 import { Select } from "../../ui/select";
 import { Track } from "../../ui/track";
 import { Waiting } from "../../ui/waiting";
+import { relearn } from "./relearn";
 
 type Parameter = Schemas["ParameterOut"];
 type Choice = Schemas["NewChoice"];
@@ -43,7 +44,7 @@ function useChoice() {
     mutationFn: (choice: Choice) => answer(api.POST("/learnt/choices", { body: choice })),
     onSuccess: async (kept) => {
       client.setQueryData(["learnt"], kept);
-      await client.invalidateQueries({ queryKey: ["analysis"] });
+      await relearn(client);
     },
   });
 }
@@ -92,9 +93,7 @@ export function LearntRow({ one }: { one: Parameter }) {
         <b>{figure(one, one.value, units)}</b>
       </div>
       <Track className="my-2" range={range} band={[one.low, one.high]} needles={[{ at: one.was, colour: "var(--muted)" }, { at: one.value, colour: "var(--needle)" }]} />
-      <p className="text-sm text-muted">
-        was {figure(one, one.was, units)} · {figure(one, one.low, units)} to {figure(one, one.high, units)}
-      </p>
+      <p className="text-sm text-muted">was {figure(one, one.was, units)}</p>
     </>
   );
 }
@@ -114,9 +113,10 @@ function Probe() {
   const celsius = readNumber(typed);
   const keep = useMutation({
     mutationFn: () => answer(api.POST("/readings", { body: { where: where as Schemas["NewReading"]["where"], t_c: celsius ?? 0 } })),
-    onSuccess: (kept) => {
+    onSuccess: async (kept) => {
       client.setQueryData(["learnt"], kept);
       setTyped("");
+      await relearn(client);
     },
   });
   return (

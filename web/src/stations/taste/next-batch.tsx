@@ -28,7 +28,7 @@ export function NextBatch({ taste }: { taste: Schemas["TasteOut"] }) {
           )}
         </>
       ) : (
-        <p className="text-muted">{taste.cards.length === 0 ? "Cards come first." : "Nothing was marked far enough from just right to change it."}</p>
+        <p className="text-muted">{taste.cards.length === 0 ? "Cards come first." : taste.symptoms.some(({ tasted }) => tasted) ? "What is wrong is no matter of taste: see why it is so before the mix is changed." : "Nothing was marked far enough from just right to change it."}</p>
       )}
       {taste.last_change && (
         <p>

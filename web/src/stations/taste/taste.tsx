@@ -47,9 +47,9 @@ function Tasted({ taste }: { taste: Schemas["TasteOut"] }) {
         <div className="grid gap-3">
           <DiagnosisPanel taste={taste} />
           <NextBatch taste={taste} />
+          <MeltPanel taste={taste} />
+          <OverBatches mix={taste.mix} />
         </div>
-        <MeltPanel taste={taste} />
-        <OverBatches mix={taste.mix} />
         <Photos taste={taste} />
       </div>
       {weighing && <AirDialog taste={taste} onClose={() => setWeighing(false)} />}

@@ -1,17 +1,17 @@
-import { useQuery } from "@tanstack/react-query";
-
 import type { Schemas } from "../../shared/api/client";
-import { sweetenersQuery } from "../../shared/api/queries";
 import { readNumber } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { Field } from "../../ui/field";
 import { Select } from "../../ui/select";
 import { ToggleChips } from "../../ui/toggle-group";
+import { type Picked, PickIngredient } from "../shelf/pick-ingredient";
 
 type Mix = Schemas["MixOut"];
 
+const DEXTROSE: Picked = { slug: "dextrose", name: "Dextrose, monohydrate", pieces: {} };
+
 /** What a ladder varies, as it is chosen: a line as other goods, a line in g, or a figure. */
-export type Ladder = { way: "share" | "grams" | "aim"; line: number; by: string; steps: string; takeUp: string; aim: string; moving: string[]; hold: string[] };
+export type Ladder = { way: "share" | "grams" | "aim"; line: number; by: Picked; steps: string; takeUp: string; aim: string; moving: string[]; hold: string[] };
 
 const USUAL: Record<Ladder["way"], string> = { share: "0 15 30 45", grams: "", aim: "8 10 12" };
 const AIMS = [
@@ -30,7 +30,7 @@ const HELD = [
 export function newLadder(mix: Mix): Ladder {
   const sugar = mix.lines.findIndex(({ ingredient }) => ingredient === "sugar");
   const line = Math.max(0, sugar);
-  return { way: sugar >= 0 ? "share" : "grams", line, by: "dextrose", steps: sugar >= 0 ? USUAL.share : stepsAround(mix, line), takeUp: "", aim: "fat", moving: [], hold: ["sweetness"] };
+  return { way: sugar >= 0 ? "share" : "grams", line, by: DEXTROSE, steps: sugar >= 0 ? USUAL.share : stepsAround(mix, line), takeUp: "", aim: "fat", moving: [], hold: ["sweetness"] };
 }
 
 function stepsAround(mix: Mix, line: number): string {
@@ -49,7 +49,7 @@ export function factorsOf(ladder: Ladder): Schemas["FactorIn"] | null {
   const steps = stepsOf(ladder.steps);
   if (steps === null || steps.length < 2) return null;
   const none = { moving: [], hold: [] };
-  if (ladder.way === "share") return { ...none, line: ladder.line, by: ladder.by, share_pct: steps };
+  if (ladder.way === "share") return { ...none, line: ladder.line, by: ladder.by.slug, share_pct: steps };
   if (ladder.way === "grams") return { ...none, line: ladder.line, grams: steps, ...(ladder.takeUp === "" ? {} : { take_up: Number(ladder.takeUp) }) };
   return { aim: ladder.aim, values: steps, moving: ladder.moving.map(Number), hold: ladder.hold.filter((key) => key !== ladder.aim) };
 }
@@ -77,7 +77,7 @@ export function LadderForm({ mix, ladder, onChange }: { mix: Mix; ladder: Ladder
       ) : (
         <Select label="Which line" value={String(ladder.line)} options={lines} onChange={(line) => set({ line: Number(line), ...(ladder.way === "grams" ? { steps: stepsAround(mix, Number(line)) } : {}) })} />
       )}
-      {ladder.way === "share" && <ByWhat by={ladder.by} onBy={(by) => set({ by })} />}
+      {ladder.way === "share" && <PickIngredient label="As what" picked={ladder.by} pick={(by) => by && set({ by })} />}
       <Field
         label={ladder.way === "share" ? "2. In which steps, % of it" : ladder.way === "grams" ? "2. In which steps, g" : "2. In which steps"}
         value={ladder.steps}
@@ -108,11 +108,6 @@ function TakesUp({ ladder, lines, set }: { ladder: Ladder; lines: { key: string;
       </div>
     </>
   );
-}
-
-function ByWhat({ by, onBy }: { by: string; onBy: (by: string) => void }) {
-  const sweeteners = useQuery(sweetenersQuery);
-  return <Select label="As what" value={by} options={(sweeteners.data ?? []).map(({ slug, name }) => ({ key: slug, name }))} onChange={onBy} />;
 }
 
 function nameOf(slug: string): string {

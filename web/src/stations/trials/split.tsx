@@ -13,8 +13,10 @@ const AT: Record<string, string> = {
 /** One base for all, and what is weighed into each portion of it. */
 export function Split({ split, count }: { split: Schemas["SplitOut"]; count: number }) {
   const units = useUnits();
-  const added = [...new Set(split.portions.flatMap(({ add }) => add.map(({ name }) => name)))];
   const grams = (portion: Schemas["PortionOut"], name: string) => portion.add.find((one) => one.name === name)?.grams ?? 0;
+  const every = [...new Set(split.portions.flatMap(({ add }) => add.map(({ name }) => name)))];
+  const added = every.filter((name) => new Set(split.portions.map((portion) => Math.round(100 * grams(portion, name)))).size > 1);
+  const alike = every.filter((name) => !added.includes(name));
   return (
     <section aria-label="Make once, split late" className="panel grid content-start gap-3 p-4">
       <h2 className="text-lg">Make once, split late</h2>
@@ -57,6 +59,11 @@ export function Split({ split, count }: { split: Schemas["SplitOut"]; count: num
               </tbody>
             </table>
           </div>
+          {alike.length > 0 && (
+            <p className="text-sm">
+              Later into each of them: {alike.map((name) => `${units.mass(grams(split.portions[0] as Schemas["PortionOut"], name))} ${name}`).join(", ")}
+            </p>
+          )}
         </>
       )}
     </section>

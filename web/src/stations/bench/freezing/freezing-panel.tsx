@@ -94,7 +94,7 @@ function PanelHead() {
   const { freezer } = useReading();
   const { revisions, compared } = useComparison();
   const { highlighted } = useSelection();
-  const { freezer_c: ours } = useKitchen();
+  const { used_freezer_c: ours, freezer_c: set } = useKitchen();
   const units = useUnits();
   return (
     <div className="flex flex-wrap items-baseline gap-x-3">
@@ -110,9 +110,11 @@ function PanelHead() {
             <button type="button" className="underline" onClick={() => setFreezer(ours)}>
               back to {units.setting(ours)}
             </button>
-            <button type="button" className="underline" onClick={() => keepFreezer(freezer)}>
-              this is our freezer
-            </button>
+            {ours === set && (
+              <button type="button" className="underline" onClick={() => keepFreezer(freezer)}>
+                this is our freezer
+              </button>
+            )}
           </>
         )}
       </span>
