@@ -394,3 +394,59 @@ def pick(page: Page, field: str, name: str) -> None:
     """Pick an ingredient by typing its name."""
     page.get_by_role("combobox", name=field).fill(name)
     page.keyboard.press("Enter")
+
+
+def to_trials(page: Page) -> None:
+    """The trials, newest first."""
+    to_station(page, "Trials")
+    page.get_by_role("link", name="How much dextrose?").wait_for()
+
+
+def to_new_trial(page: Page) -> None:
+    """A ladder about to be begun, with what it would be."""
+    to_station(page, "Trials")
+    page.get_by_role("link", name="New trial").click()
+    page.get_by_role("heading", name="Make once, split late").wait_for()
+
+
+def to_trial(page: Page) -> None:
+    """An open trial: four rungs, one base, a test that waits for answers."""
+    to_trials(page)
+    page.get_by_role("link", name="How much dextrose?").click()
+    page.get_by_role("button", name="Close and reveal").wait_for()
+
+
+def to_decided(page: Page) -> None:
+    """A trial whose test was closed and that was decided."""
+    to_trials(page)
+    page.get_by_role("link", name="Is less date enough?").click()
+    page.get_by_role("heading", name="What next").wait_for()
+
+
+def to_tastings(page: Page) -> None:
+    """Batches to be tasted."""
+    to_station(page, "Taste")
+    page.get_by_role("link", name="Toasted barley ice cream, batch").first.wait_for()
+
+
+def to_taste(page: Page) -> None:
+    """An icy batch with its cards, and why it is so."""
+    to_tastings(page)
+    page.get_by_role("link", name="Toasted barley ice cream, batch").first.click()
+    page.get_by_text("Did it thaw, on the way or on the counter?").wait_for()
+
+
+def to_learnt(page: Page) -> None:
+    """What the kitchen has learnt."""
+    to_station(page, "Taste")
+    page.get_by_role("link", name="What Jalebi has learnt here").click()
+    page.get_by_text("was −18.0").wait_for()
+
+
+def to_guest(page: Page) -> None:
+    """The page of a guest with the cups of one taster."""
+    to_trial(page)
+    page.get_by_role("button", name="Link for guests").click()
+    page.goto(page.get_by_text("/guest/").inner_text())
+    page.get_by_role("button", name="I may eat all of this").click()
+    page.get_by_role("button", name="Isolde").click()

@@ -15,6 +15,7 @@ from browser.pages import (
     to_batches,
     to_bench,
     to_costs,
+    to_decided,
     to_figures,
     to_glut,
     to_hand_over,
@@ -22,11 +23,13 @@ from browser.pages import (
     to_ice,
     to_kitchen,
     to_label,
+    to_learnt,
     to_line,
     to_lot,
     to_machines,
     to_make,
     to_mixes,
+    to_new_trial,
     to_notes,
     to_over_time,
     to_paste,
@@ -44,6 +47,10 @@ from browser.pages import (
     to_stock_taking,
     to_table,
     to_take_in,
+    to_taste,
+    to_tastings,
+    to_trial,
+    to_trials,
     to_units,
 )
 from launch.places import WEB
@@ -66,6 +73,7 @@ def in_dark(page: Page) -> None:
 VIEWS = (
     *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
     *(to_make, to_hand_over, to_at_work),
+    *(to_trials, to_new_trial, to_trial, to_decided, to_tastings, to_taste, to_learnt),
     *(to_kitchen, to_units, to_people, to_over_time, to_plan, to_hours),
 )
 

@@ -86,13 +86,17 @@ class Track(BaseModel):
 
 
 class CardAttribute(BaseModel):
-    """Something that the card asks; ``expected`` only once the taster has said his own word."""
+    """Something that the card asks: the ends of its track, what is said of too little and of too much, and its marks.
+
+    ``expected`` is there only once the taster has said his own word.
+    """
 
     key: str
     name: str
     kind: Literal["wanted", "fault"]
     cue: str
     ends: list[str] | None
+    off: list[str] | None
     least: int
     most: int
     quick: bool

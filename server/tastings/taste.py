@@ -167,6 +167,7 @@ def _attributes(expected: Sequence[Outcome]) -> list[CardAttribute]:
             kind=one.kind,
             cue=one.cue,
             ends=list(one.ends) if one.ends else None,
+            off=list(one.off) if one.off else None,
             least=one.range[0],
             most=one.range[1],
             quick=one.quick,

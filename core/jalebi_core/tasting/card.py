@@ -37,6 +37,14 @@ class Attribute:
     quick: bool = False
 
     @property
+    def off(self) -> tuple[str, str] | None:
+        """What is said of too little and of too much: “too soft” and “too hard”."""
+        if self.ends is None:
+            return None
+        less, more = (end if end.startswith(("too ", "not ")) else f"too {end}" for end in self.ends)
+        return less, more
+
+    @property
     def range(self) -> tuple[int, int]:
         """The least and the greatest mark."""
         return _RANGE[self.kind]

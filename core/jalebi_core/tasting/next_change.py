@@ -109,8 +109,8 @@ def next_change(
 
 def _change(mix: Mix, marked: Marked, serve_c: float, sweetness_ideal: float | None) -> NextChange | None:
     attribute = attributes()[marked.attribute]
-    assert attribute.ends is not None
-    end = attribute.ends[1 if marked.mark > 0 else 0]
+    assert attribute.off is not None
+    end = attribute.off[1 if marked.mark > 0 else 0]
     said = {"name": attribute.name, "end": end, "marks": counted(marked.n, "mark", "marks")}
     if marked.attribute == "air":
         air = max(0.0, mix.overrun_used_pct - _AIR_A_MARK_PCT * marked.mark)

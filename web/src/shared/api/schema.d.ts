@@ -9034,7 +9034,9 @@ export interface components {
         };
         /**
          * CardAttribute
-         * @description Something that the card asks; ``expected`` only once the taster has said his own word.
+         * @description Something that the card asks: the ends of its track, what is said of too little and of too much, and its marks.
+         *
+         *     ``expected`` is there only once the taster has said his own word.
          */
         CardAttribute: {
             /** Key */
@@ -9050,6 +9052,8 @@ export interface components {
             cue: string;
             /** Ends */
             ends: string[] | null;
+            /** Off */
+            off: string[] | null;
             /** Least */
             least: number;
             /** Most */

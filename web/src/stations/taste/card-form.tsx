@@ -16,7 +16,6 @@ type Attribute = Schemas["CardAttribute"];
 type Card = Schemas["NewCard"];
 
 const PRESS = "min-h-9 min-w-9 rounded-button border border-line bg-panel px-2 text-sm aria-pressed:border-ink aria-pressed:bg-ink aria-pressed:text-panel";
-const WANTED = ["far too", "a little too", "just right", "a little too", "far too"];
 const FAULTS = ["none", "a little", "clear", "strong"];
 
 /** The card: two presses for who is in a hurry, all of it for who has a quiet spoon. What was expected stands there only after it was kept. */
@@ -130,9 +129,9 @@ function FirmnessRow({ words, firmness, onFirmness }: { words: string[]; firmnes
 
 /** What is wanted, from too little to too much; a fault, from none to strong; what was expected once one has said one's own. */
 function MarkRow({ attribute, mark, onMark }: { attribute: Attribute; mark: number | undefined; onMark: (mark: number) => void }) {
-  const { least, most, ends } = attribute;
+  const { least, most, ends, off } = attribute;
   const marks = Array.from({ length: most - least + 1 }, (_, at) => least + at);
-  const said = (value: number) => (ends === null ? FAULTS[value] : value === 0 ? "just right" : `${WANTED[value + 2]?.replace(" too", "")} ${ends[value > 0 ? 1 : 0]}`);
+  const said = (value: number) => (off === null ? FAULTS[value] : value === 0 ? "just right" : `${off[value > 0 ? 1 : 0]}, ${Math.abs(value) > 1 ? "by far" : "a little"}`);
   return (
     <li role="group" aria-label={attribute.name} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[6.5rem_1fr]">
       <b title={attribute.cue}>{attribute.name}</b>
