@@ -48,6 +48,8 @@ class BrowserCase(LiveServerTestCase):
     browser: ClassVar[Browser]
     context: ClassVar[BrowserContext]
     viewport: ClassVar[Any] = {"width": 1280, "height": 800}
+    tasted: ClassVar[bool] = False
+    """Whether the demo kitchen has its month of tasting; most tests are about one that has learnt nothing yet."""
     service_workers: ClassVar[Any] = "block"
     """What a worker answers no test can cut off; those that are about it allow it."""
 
@@ -79,7 +81,7 @@ class BrowserCase(LiveServerTestCase):
         super().tearDownClass()
 
     def setUp(self) -> None:
-        self.kitchen: Kitchen = make_demo()
+        self.kitchen: Kitchen = make_demo(tasted=self.tasted)
         self.client.force_login(self.kitchen.people.get(name=PERSON), backend="kitchens.sign_in.PersonBackend")
         self.page_errors: list[str] = []
         self.page = self.thread.submit(self._signed_in).result()

@@ -450,3 +450,10 @@ def to_guest(page: Page) -> None:
     page.goto(page.get_by_text("/guest/").inner_text())
     page.get_by_role("button", name="I may eat all of this").click()
     page.get_by_role("button", name="Isolde").click()
+
+
+def to_doses(page: Page) -> None:
+    """The kitchen's own ladders of flavour and colour."""
+    to_station(page, "Taste")
+    page.get_by_role("link", name="Flavour and colour").click()
+    page.get_by_role("heading", name="A dose that was tasted").wait_for()

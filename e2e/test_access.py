@@ -16,6 +16,7 @@ from browser.pages import (
     to_bench,
     to_costs,
     to_decided,
+    to_doses,
     to_figures,
     to_glut,
     to_hand_over,
@@ -73,7 +74,7 @@ def in_dark(page: Page) -> None:
 VIEWS = (
     *(to_mixes, to_bench, to_share, to_balance, to_shelf, to_preparation, to_recipe, to_paste, to_batches, to_sheet),
     *(to_make, to_hand_over, to_at_work),
-    *(to_trials, to_new_trial, to_trial, to_decided, to_tastings, to_taste, to_learnt),
+    *(to_trials, to_new_trial, to_trial, to_decided, to_tastings, to_taste, to_learnt, to_doses),
     *(to_kitchen, to_units, to_people, to_over_time, to_plan, to_hours),
 )
 
@@ -138,6 +139,8 @@ def seen(page: Page, views: Sequence[Callable[[Page], None]], look: Callable[[Pa
 
 class AccessTest(BrowserCase):
     """axe, widths and sizes on every main view."""
+
+    tasted = True
 
     def test_no_view_breaks_a_rule_or_is_wider_than_its_screen(self) -> None:
         self.browse(in_light)

@@ -9,7 +9,7 @@ from playwright.sync_api import Page, expect
 
 from batches.models import Batch
 from browser.browser_case import BrowserCase
-from browser.pages import open_mix, to_learnt, to_station, to_taste, to_trial, verdict
+from browser.pages import open_mix, pick, to_doses, to_learnt, to_station, to_taste, to_trial, verdict
 from demo.kitchen import PERSON
 from tastings.models import Card, Choice
 from trials.models import Trial, TrialAnswer, TrialTest
@@ -20,6 +20,8 @@ GUESTS = ("Isolde", "Corin", "Maud", "Hale", "Wren", "Bram")
 
 class TrialsTest(BrowserCase):
     """A four-rung ladder from the Bench to its decision."""
+
+    tasted = True
 
     def test_a_ladder_from_the_bench_to_its_decision_with_six_tastings_on_a_phone(self) -> None:
         link = self.browse(self.begin_ladder)
@@ -119,6 +121,8 @@ class TrialsTest(BrowserCase):
 class TasteTest(BrowserCase):
     """The card, why it is so, and what the kitchen learns."""
 
+    tasted = True
+
     def test_an_icy_batch_is_diagnosed_to_slow_hardening_and_not_to_the_mix(self) -> None:
         self.browse(self.diagnose)
 
@@ -163,7 +167,7 @@ class TasteTest(BrowserCase):
         page.get_by_role("button", name="mend").click()
         page.get_by_role("button", name="too sweet, a little").click()
         page.get_by_role("button", name="Keep the card").click()
-        expect(page.get_by_role("button", name="Keep the card")).to_be_disabled()
+        expect(page.get_by_role("listitem").filter(has_text="keeper")).to_have_count(2)
         expect(page.get_by_role("button", name="mend")).to_have_count(1)
 
     def test_a_melt_test_that_gains_weight_is_refused_and_mended(self) -> None:
@@ -217,8 +221,30 @@ class TasteTest(BrowserCase):
             expect(page.locator("[data-verdict]")).to_contain_text(f"From your {says} freezer")
 
 
+class DosesTest(BrowserCase):
+    """Ladders of flavour of one's own."""
+
+    def test_doses_are_tasted_lot_by_lot(self) -> None:
+        self.browse(self.taste_doses)
+
+    def taste_doses(self, page: Page) -> None:
+        to_doses(page)
+        keep = page.get_by_role("button", name="Keep it")
+        expect(keep).to_be_disabled()
+        pick(page, "Of what", "Strawberry")
+        for dose, lot, word in (("300", "June, ripe", "a little loud"), ("300", "April, pale", "a little faint")):
+            page.get_by_label("g in a kg of mix").fill(dose)
+            page.get_by_label("Which lot").fill(lot)
+            page.get_by_role("radio", name=word).click()
+            keep.click()
+            expect(page.get_by_text(f"{word}, {lot}")).to_be_visible()
+        expect(page.get_by_text("From 2 tastings")).to_be_visible()
+
+
 class NextChangeTest(BrowserCase):
     """What is marked becomes one change on the Bench."""
+
+    tasted = True
 
     def test_a_change_is_laid_on_the_bench_as_a_ghost(self) -> None:
         number = self.sweet_batch()

@@ -19,6 +19,7 @@ from jalebi_core.shelf.catalogue import ingredients
 from jalebi_core.tasting.batch_facts import mix_facts
 from jalebi_core.tasting.card import Card, attributes, check_card, symptoms_on
 from jalebi_core.tasting.diagnosis import SURE_ENOUGH, causes, diagnose, process, say_quantity, symptoms
+from jalebi_core.tasting.doses import DoseTasted, drops_in_the_frozen, leaf_keeps, own_ladder
 from jalebi_core.tasting.melt_test import melted
 from jalebi_core.tasting.next_change import afterwards, balanced, marked_on, next_change
 
@@ -275,3 +276,44 @@ def test_whether_the_last_change_was_right(before: list[int], after: list[int], 
 def test_nothing_is_said_of_a_change_that_nobody_tasted() -> None:
     assert afterwards("firmness", [1], []) is None
     assert afterwards("beauty", [1], [1]) is None
+
+
+# ---- doses
+
+
+def test_a_kitchens_own_ladder_begins_at_the_usual_one_and_follows_its_tastings() -> None:
+    usual = (4.0, 16.0)
+    one = own_ladder([DoseTasted(8.0, 0)], usual)
+    strong = own_ladder([DoseTasted(8.0, 2), DoseTasted(6.0, 1), DoseTasted(5.0, 0)], usual)
+    assert one is not None and one.right == pytest.approx(8.0)
+    assert strong is not None and strong.right < 6.0
+    assert strong.weakest < strong.right < strong.strongest
+    assert "From 3 tastings" in str(strong.said) and "4 to 16 is usual" in str(strong.said)
+
+
+def test_a_lot_that_is_stronger_wants_less_of_it() -> None:
+    tasted = [DoseTasted(10.0, 1, "late"), DoseTasted(10.0, 1, "late"), DoseTasted(10.0, -1, "early")]
+    found = own_ladder(tasted, (5.0, 20.0))
+    assert found is not None
+    lots = dict(found.lots)
+    assert lots["late"] < found.right < lots["early"]
+
+
+@given(st.lists(st.tuples(st.floats(0.01, 900), st.integers(-2, 2)), min_size=1, max_size=12))
+def test_an_own_ladder_is_a_dose_whatever_was_tasted(tasted: list[tuple[float, int]]) -> None:
+    found = own_ladder([DoseTasted(dose, mark) for dose, mark in tasted], None)
+    assert found is not None and 0 < found.weakest < found.strongest
+    assert found.n == len(tasted)
+
+
+def test_nothing_tasted_is_no_ladder_and_what_is_no_dose_is_refused() -> None:
+    assert own_ladder([], (1.0, 2.0)) is None
+    with pytest.raises(TastingError, match="is no dose"):
+        DoseTasted(0.0, 0)
+    with pytest.raises(TastingError, match="marked from"):
+        DoseTasted(1.0, 3)
+
+
+def test_air_pales_a_colour_and_leaf_keeps_liquid_roughly() -> None:
+    assert "13 drops" in str(drops_in_the_frozen(10, 30))
+    assert "60 g of the liquid" in str(leaf_keeps(20))

@@ -7,7 +7,16 @@ import sys
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
-from . import balance_proof, balance_speed, command_speed, core_speed, heat_speed, label_speed, plan_speed
+from . import (
+    balance_proof,
+    balance_speed,
+    command_speed,
+    core_speed,
+    heat_speed,
+    label_speed,
+    plan_speed,
+    tasting_speed,
+)
 
 
 def main(arguments: list[str]) -> int:
@@ -23,6 +32,7 @@ def main(arguments: list[str]) -> int:
         balance_speed.figures,
         balance_proof.figures,
         plan_speed.figures,
+        tasting_speed.figures,
         command_speed.figures,
     ):
         for figure in figures():

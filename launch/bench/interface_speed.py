@@ -50,16 +50,28 @@ def figures(server: DemoServer) -> list[Figure]:
         browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         first_page, bench = _weights(page, server)
+        guests = _weight_of_guests(browser.new_page(), server)
         durations = _edits(page, server)
         with_forecasts = _edits(page, server, over_time=True)
         browser.close()
     return [
         Figure("scripts and styles of the first page, compressed", first_page, 150.0, "kB"),
         Figure("scripts and styles of the Bench in all, compressed", bench, 200.0, "kB"),
+        Figure("the page of guests in all, compressed", guests, 100.0, "kB"),
         Figure(f"edit to repaint in Chromium, {_LINES} lines, p95", p95(durations), 60.0, "ms"),
         Figure("the same, median", median(durations), 60.0, "ms"),
         Figure("the same with a machine and cold over time, p95", p95(with_forecasts), 60.0, "ms"),
     ]
+
+
+def _weight_of_guests(page: Page, server: DemoServer) -> float:
+    """Return what a guest's phone fetches for a link, in kB, compressed; of a link that leads nowhere it is as much."""
+    fetched: set[str] = set()
+    page.on("response", lambda response: fetched.add(urlsplit(response.url).path))
+    page.goto(f"{server.address}/guest/nobodys")
+    page.wait_for_load_state("networkidle")
+    page.close()
+    return _compressed(server, fetched)
 
 
 def _weights(page: Page, server: DemoServer) -> tuple[float, float]:

@@ -53,8 +53,11 @@ def demo_exists() -> bool:
 
 
 @transaction.atomic
-def make_demo() -> Kitchen:
-    """Make the demo kitchen anew; what was in it before is gone, other kitchens are not touched."""
+def make_demo(*, tasted: bool = True) -> Kitchen:
+    """Make the demo kitchen anew; what was in it before is gone, other kitchens are not touched.
+
+    ``tasted`` is whether a month of tasting is played too, which teaches the kitchen how warm its freezer is.
+    """
     _remove_demo()
     kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
@@ -75,7 +78,8 @@ def make_demo() -> Kitchen:
         set_marks(mixes[mixed], Marks.model_validate(marks["marks"]))
         for text in marks["notes"]:
             Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
-    taste_demo(keeper, mixes, json.loads((_FILES / "tasting" / "tasted.json").read_text(encoding="utf-8")))
+    if tasted:
+        taste_demo(keeper, mixes, json.loads((_FILES / "tasting" / "tasted.json").read_text(encoding="utf-8")))
     _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
     return kitchen
 

@@ -14,7 +14,8 @@ from mixes.drafts import mix_by_id
 from tastings.diagnosing import diagnosis_of
 from tastings.kitchen_log import standing
 from tastings.learnt_view import learnt_out
-from tastings.notes import keep_card, keep_choice, keep_melt_test, keep_reading, keep_weighing
+from tastings.notes import keep_card, keep_choice, keep_dose, keep_melt_test, keep_reading, keep_weighing
+from tastings.own_ladders import own_ladders
 from tastings.schemas import (
     CardsOfMix,
     DiagnosisOut,
@@ -23,9 +24,11 @@ from tastings.schemas import (
     MixCards,
     NewCard,
     NewChoice,
+    NewDose,
     NewMeltTest,
     NewPieceWeighing,
     NewReading,
+    OwnLadders,
     TasteList,
     TasteOut,
 )
@@ -119,6 +122,19 @@ def add_reading(request: HttpRequest, payload: NewReading) -> Status[LearntOut]:
     """Keep what a thermometer showed in a freezer or in ice water."""
     keep_reading(person_of(request), payload)
     return Status(201, learnt_out(kitchen_of(request)))
+
+
+@router.get("/doses", response=OwnLadders)
+def doses(request: HttpRequest) -> OwnLadders:
+    """Return the kitchen's own ladders of flavour and colour."""
+    return own_ladders(kitchen_of(request))
+
+
+@router.post("/doses", response={201: OwnLadders})
+def add_dose(request: HttpRequest, payload: NewDose) -> Status[OwnLadders]:
+    """Keep a dose that was tasted."""
+    keep_dose(person_of(request), payload)
+    return Status(201, own_ladders(kitchen_of(request)))
 
 
 @router.post("/piece-weighings", response={201: LearntOut})

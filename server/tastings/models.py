@@ -108,6 +108,30 @@ class PieceWeighing(Noted):
         return f"{self.pieces:g} {self.piece} of {self.slug}"
 
 
+class DoseTasting(Noted):
+    """A dose of a flavour or a colour that somebody tasted, with what told its lot from others."""
+
+    slug = models.CharField(max_length=60)
+    name = models.CharField(max_length=200)
+    form = models.CharField(max_length=10)
+    """One of the core's `FORMS`."""
+    dose = models.FloatField()
+    """g in a kg of mix, of a colour drops."""
+    mark = models.SmallIntegerField()
+    lot = models.CharField(max_length=120, blank=True)
+    """Season, ripeness, the day it was picked, the species."""
+    steep_h = models.FloatField(null=True)
+    steep_c = models.FloatField(null=True)
+    overrun_pct = models.FloatField(null=True)
+
+    class Meta:
+        ordering = ("at", "id")
+        constraints = (models.UniqueConstraint(fields=("kitchen", "key"), name="one_dose_a_press"),)
+
+    def __str__(self) -> str:
+        return f"{self.dose:g} in a kg of {self.slug}"
+
+
 class Choice(Noted):
     """What of the log is not to count, or is not to be used; a later choice of the same takes its place."""
 

@@ -11,12 +11,14 @@ from batches.models import Batch
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.data import read_toml
 from jalebi_core.model.errors import TastingError
+from jalebi_core.shelf.catalogue import find_among
 from jalebi_core.tasting.card import Card as CoreCard
 from jalebi_core.tasting.card import check_card
+from jalebi_core.tasting.doses import DoseTasted
 from jalebi_core.tasting.melt_test import melted
 from kitchens.models import Kitchen, Person, Place
-from tastings.models import Card, Choice, MeltTest, Noted, PieceWeighing, Reading
-from tastings.schemas import NewCard, NewChoice, NewMeltTest, NewPieceWeighing, NewReading
+from tastings.models import Card, Choice, DoseTasting, MeltTest, Noted, PieceWeighing, Reading
+from tastings.schemas import NewCard, NewChoice, NewDose, NewMeltTest, NewPieceWeighing, NewReading
 
 MOST_CARDS: Final = 60
 """Of one batch."""
@@ -114,6 +116,24 @@ def keep_weighing(person: Person, new: NewPieceWeighing) -> None:
             by=person,
         )
         kitchen.note_logged()
+
+
+def keep_dose(person: Person, new: NewDose) -> None:
+    """Keep a dose that was tasted; raises TastingError for what nobody knows."""
+    kitchen = person.kitchen
+    ingredient = find_among(ingredients_of(kitchen), new.ingredient)
+    _check_words(new.lot)
+    DoseTasted(new.dose, new.mark, new.lot)
+    if _once(kitchen, DoseTasting, new.key):
+        fields = new.model_dump(exclude={"key", "ingredient"})
+        DoseTasting.objects.create(
+            kitchen=kitchen,
+            key=new.key or uuid4(),
+            slug=new.ingredient,
+            name=ingredient.name,
+            by=person,
+            **{**fields, "lot": new.lot.strip()},
+        )
 
 
 def keep_choice(person: Person, new: NewChoice) -> None:

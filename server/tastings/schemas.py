@@ -67,6 +67,61 @@ class NewPieceWeighing(BaseModel):
     grams: Annotated[float, Field(gt=0, le=1_000_000)]
 
 
+class NewDose(BaseModel):
+    """A dose that was tasted: g in a kg, of a colour drops, marked from −2, too faint, to 2, too strong."""
+
+    key: UUID | None = None
+    ingredient: Annotated[str, Field(max_length=60)]
+    form: Literal["fresh", "extract", "spirit", "steeped", "colour"]
+    dose: Annotated[float, Field(gt=0, le=1000)]
+    mark: Annotated[int, Field(ge=-2, le=2)]
+    lot: Annotated[str, Field(max_length=120)] = ""
+    steep_h: Annotated[float, Field(ge=0, le=400)] | None = None
+    steep_c: Annotated[float, Field(ge=-5, le=110)] | None = None
+    overrun_pct: Annotated[float, Field(ge=0, le=300)] | None = None
+
+
+class DoseOut(BaseModel):
+    """A dose as it was tasted."""
+
+    id: int
+    at: datetime
+    dose: float
+    mark: int
+    lot: str
+    steep_h: float | None
+    steep_c: float | None
+
+
+class LotDose(BaseModel):
+    """The dose that is right of one lot."""
+
+    lot: str
+    right: float
+
+
+class OwnLadderOut(BaseModel):
+    """What this kitchen wants of a flavour in a form: the dose that is right, its ladder beside the usual one."""
+
+    slug: str
+    name: str
+    form: str
+    right: float
+    weakest: float
+    strongest: float
+    usual: list[float] | None
+    said: str
+    mind: str
+    lots: list[LotDose]
+    tasted: list[DoseOut]
+
+
+class OwnLadders(BaseModel):
+    """All ladders of the kitchen's own."""
+
+    ladders: list[OwnLadderOut]
+
+
 class NewChoice(BaseModel):
     """What of the log is not to count, or not to be used: an entry, or a parameter with what it is about."""
 

@@ -134,8 +134,9 @@ def add_sitting(request: HttpRequest, test_id: int) -> Status[LinkOut]:
 
 
 @router.get("/trial-tests/{test_id}/file", response=dict[str, Any])
-def test_file(request: HttpRequest, test_id: int) -> dict[str, Any]:
+def test_file(request: HttpRequest, response: HttpResponse, test_id: int) -> dict[str, Any]:
     """Return a closed test as a trial file."""
+    response["Content-Disposition"] = f'attachment; filename="test-{test_id}.trial.json"'
     return trial_file(_test(request, test_id))
 
 

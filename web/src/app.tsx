@@ -30,6 +30,7 @@ const TrialPage = lazy(() => import("./stations/trials/trial").then(({ TrialPage
 const Tastings = lazy(() => import("./stations/taste/tastings").then(({ Tastings }) => ({ default: Tastings })));
 const TastePage = lazy(() => import("./stations/taste/taste").then(({ TastePage }) => ({ default: TastePage })));
 const LearntPage = lazy(() => import("./stations/taste/learnt").then(({ LearntPage }) => ({ default: LearntPage })));
+const DosesPage = lazy(() => import("./stations/taste/doses").then(({ DosesPage }) => ({ default: DosesPage })));
 const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ KitchenPage }) => ({ default: KitchenPage })));
 
 /** Nobody gets past the door; behind it every station has an address of its own. */
@@ -90,6 +91,7 @@ function Stations() {
           <Route path="/trials/:trialId" element={<TrialPage />} />
           <Route path="/taste" element={<Tastings />} />
           <Route path="/taste/learnt" element={<LearntPage />} />
+          <Route path="/taste/doses" element={<DosesPage />} />
           <Route path="/taste/:batchId" element={<TastePage />} />
           <Route path="/kitchen/:room?" element={<KitchenPage />} />
           <Route path="*" element={<Navigate to="/bench" replace />} />

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Sequence
 from dataclasses import dataclass
 from functools import cache
 from typing import Final
@@ -124,3 +125,10 @@ class Posterior:
     identified: bool = True
     strays: tuple[str, ...] = ()
     measured: bool = False
+
+
+def alike(groups: Sequence[Hashable]) -> FloatArray:
+    """Return 1 where two entries are of one group, 0 elsewhere, shape (n, n)."""
+    numbers = {group: number for number, group in enumerate(dict.fromkeys(groups))}
+    at = np.array([numbers[group] for group in groups])
+    return np.asarray(at[:, None] == at[None, :], dtype=np.float64)

@@ -14,7 +14,6 @@ from typing import Final, TypeVar
 import numpy as np
 
 from jalebi_core.data import read_toml
-from jalebi_core.model.components import FloatArray
 from jalebi_core.model.styles import styles
 from jalebi_core.tasting.freezers import feel
 from jalebi_core.tasting.learning import (
@@ -22,6 +21,7 @@ from jalebi_core.tasting.learning import (
     Interval,
     Learned,
     Posterior,
+    alike,
     conventions,
     fit_linear,
     learn_one,
@@ -200,7 +200,7 @@ def _fruit(log: Log) -> Iterator[Parameter]:
         variance = (said["fruit_share"] ** 2 + said["group_share"] ** 2) * usual**2
         fruit_var, group_var = (said["fruit_share"] * usual) ** 2, (said["group_share"] * usual) ** 2
         groups = [(one.supplier, one.season) for one in own]
-        together = fruit_var + group_var * _alike(groups)
+        together = fruit_var + group_var * alike(groups)
         deviations = np.array([one.brix - one.usual_brix for one in own])
         noise = np.full(len(own), said["lot_share"] * usual)
         fit = fit_linear(deviations, together, noise)
@@ -239,7 +239,7 @@ def _sweetness(log: Log) -> Iterator[Parameter]:
     if not marks:
         return
     kitchen, style, batch = said["kitchen_sd"] ** 2, said["style_sd"] ** 2, said["batch_sd"] ** 2
-    same_style, same_batch = _alike([one.style for one in marks]), _alike([one.batch for one in marks])
+    same_style, same_batch = alike([one.style for one in marks]), alike([one.batch for one in marks])
     together = kitchen + style * same_style + batch * same_batch
     deviations = np.array([one.deviation for one in marks])
     ids = [one.id for one in marks]
@@ -284,13 +284,6 @@ def _grouped(entries: Iterable[Entry], key: Callable[[Entry], Key]) -> Iterable[
     for one in entries:
         found.setdefault(key(one), []).append(one)
     return found.items()
-
-
-def _alike(groups: Sequence[Hashable]) -> FloatArray:
-    """Return 1 where two entries are of one group, 0 elsewhere, shape (n, n)."""
-    numbers = {group: number for number, group in enumerate(dict.fromkeys(groups))}
-    at = np.array([numbers[group] for group in groups])
-    return np.asarray(at[:, None] == at[None, :], dtype=np.float64)
 
 
 def _posterior(

@@ -127,6 +127,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/batches/{batch_id}/diagnosis"): {"symptoms": ["too_hard"]},
     ("POST", "/readings"): {"where": "tub", "t_c": -17},
     ("POST", "/piece-weighings"): {"ingredient": "egg-yolk", "piece": "yolk", "pieces": 6, "grams": 108},
+    ("POST", "/doses"): {"ingredient": "vanilla-extract", "form": "extract", "dose": 6, "mark": 0},
     ("POST", "/learnt/choices"): {"kind": "forget", "parameter": "loss_pct"},
     ("POST", "/trials"): ladder,
     ("POST", "/trials/preview"): ladder,

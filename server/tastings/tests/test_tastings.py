@@ -245,6 +245,19 @@ class LearningTest(TastingCase):
         status, refused = self.send("POST", "/piece-weighings", {**body, "piece": "wing"})
         self.assertEqual((status, refused["type"]), (422, "/problems/piece-unknown"))
 
+    def test_a_kitchen_has_ladders_of_its_own_lot_by_lot(self) -> None:
+        body = {"ingredient": "strawberry-puree", "form": "fresh", "dose": 300, "mark": 1, "lot": "June, ripe"}
+        self.send("POST", "/doses", body)
+        _, found = self.send("POST", "/doses", {**body, "mark": -1, "lot": "April, pale"})
+        (ladder,) = found["ladders"]
+        lots = {one["lot"]: one["right"] for one in ladder["lots"]}
+        self.assertLess(lots["June, ripe"], lots["April, pale"])
+        self.assertIn("From 2 tastings", ladder["said"])
+        _, found = self.send("POST", "/doses", {"ingredient": "tea-leaves", "form": "steeped", "dose": 20, "mark": 0})
+        self.assertIn("keep about 60 g", found["ladders"][0]["mind"])
+        status, refused = self.send("POST", "/doses", {**body, "ingredient": "moon-dust"})
+        self.assertEqual((status, refused["type"]), (422, "/problems/unknown-ingredient"))
+
     def test_what_is_no_choice_is_refused(self) -> None:
         for body, code in (
             ({"kind": "leave-out"}, "choice-unsaid"),

@@ -312,3 +312,8 @@ export const learntQuery = queryOptions({
   queryKey: ["learnt"],
   queryFn: () => answer(api.GET("/learnt")),
 });
+
+export const dosesQuery = queryOptions({
+  queryKey: ["doses"],
+  queryFn: () => answer(api.GET("/doses")),
+});

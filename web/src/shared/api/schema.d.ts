@@ -2486,6 +2486,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/doses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Doses
+         * @description Return the kitchen's own ladders of flavour and colour.
+         */
+        get: operations["tastings_api_doses"];
+        put?: never;
+        /**
+         * Add Dose
+         * @description Keep a dose that was tasted.
+         */
+        post: operations["tastings_api_add_dose"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/piece-weighings": {
         parameters: {
             query?: never;
@@ -9516,6 +9540,105 @@ export interface components {
             place?: number | null;
             /** T C */
             t_c: number;
+        };
+        /**
+         * DoseOut
+         * @description A dose as it was tasted.
+         */
+        DoseOut: {
+            /** Id */
+            id: number;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Dose */
+            dose: number;
+            /** Mark */
+            mark: number;
+            /** Lot */
+            lot: string;
+            /** Steep H */
+            steep_h: number | null;
+            /** Steep C */
+            steep_c: number | null;
+        };
+        /**
+         * LotDose
+         * @description The dose that is right of one lot.
+         */
+        LotDose: {
+            /** Lot */
+            lot: string;
+            /** Right */
+            right: number;
+        };
+        /**
+         * OwnLadderOut
+         * @description What this kitchen wants of a flavour in a form: the dose that is right, its ladder beside the usual one.
+         */
+        OwnLadderOut: {
+            /** Slug */
+            slug: string;
+            /** Name */
+            name: string;
+            /** Form */
+            form: string;
+            /** Right */
+            right: number;
+            /** Weakest */
+            weakest: number;
+            /** Strongest */
+            strongest: number;
+            /** Usual */
+            usual: number[] | null;
+            /** Said */
+            said: string;
+            /** Mind */
+            mind: string;
+            /** Lots */
+            lots: components["schemas"]["LotDose"][];
+            /** Tasted */
+            tasted: components["schemas"]["DoseOut"][];
+        };
+        /**
+         * OwnLadders
+         * @description All ladders of the kitchen's own.
+         */
+        OwnLadders: {
+            /** Ladders */
+            ladders: components["schemas"]["OwnLadderOut"][];
+        };
+        /**
+         * NewDose
+         * @description A dose that was tasted: g in a kg, of a colour drops, marked from −2, too faint, to 2, too strong.
+         */
+        NewDose: {
+            /** Key */
+            key?: string | null;
+            /** Ingredient */
+            ingredient: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "fresh" | "extract" | "spirit" | "steeped" | "colour";
+            /** Dose */
+            dose: number;
+            /** Mark */
+            mark: number;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
+            /** Steep H */
+            steep_h?: number | null;
+            /** Steep C */
+            steep_c?: number | null;
+            /** Overrun Pct */
+            overrun_pct?: number | null;
         };
         /**
          * NewPieceWeighing
@@ -22014,6 +22137,158 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LearntOut"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_doses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLadders"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tastings_api_add_dose: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDose"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnLadders"];
                 };
             };
             /** @description The request cannot be read. */

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from "react";
 
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { readNumber } from "../../shared/format/numbers";
-import { useUnits } from "../../shared/format/units";
+import { type Units, useUnits } from "../../shared/format/units";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Select } from "../../ui/select";
@@ -21,6 +21,7 @@ const FAULTS = ["none", "a little", "clear", "strong"];
 /** The card: two presses for who is in a hurry, all of it for who has a quiet spoon. What was expected stands there only after it was kept. */
 export function CardForm({ taste, who }: { taste: Taste; who: string }) {
   const client = useQueryClient();
+  const units = useUnits();
   const [whole, setWhole] = useState("quick");
   const [taster, setTaster] = useState(who);
   const [key, setKey] = useState(() => crypto.randomUUID());
@@ -31,7 +32,7 @@ export function CardForm({ taste, who }: { taste: Taste; who: string }) {
   const [how, setHow] = useState<How>({ place: "", outMin: "0", measured: "", eatenWith: "" });
   const [mends, setMends] = useState<number | null>(null);
   const keep = useMutation({
-    mutationFn: () => answer(api.POST("/batches/{batch_id}/cards", { params: { path: { batch_id: taste.batch } }, body: cardOf({ key, taster, marks, firmness, liking, words, how, mends }) })),
+    mutationFn: () => answer(api.POST("/batches/{batch_id}/cards", { params: { path: { batch_id: taste.batch } }, body: cardOf(units, { key, taster, marks, firmness, liking, words, how, mends }) })),
     onSuccess: async (kept) => {
       client.setQueryData(["tastings", taste.batch], kept);
       setKey(crypto.randomUUID());
@@ -54,11 +55,11 @@ export function CardForm({ taste, who }: { taste: Taste; who: string }) {
       </div>
       <LikingRow liking={liking} onLiking={setLiking} />
       <FirmnessRow words={taste.firmness_words} firmness={firmness} onFirmness={setFirmness} />
-      <ul className="grid gap-3">
+      <div className="grid gap-3">
         {asked.map((one) => (
           <MarkRow key={one.key} attribute={one} mark={marks[one.key]} onMark={(mark) => setMarks({ ...marks, [one.key]: mark })} />
         ))}
-      </ul>
+      </div>
       <HowTasted taste={taste} how={how} onHow={setHow} />
       <Field label="In your own words" value={words} maxLength={1000} onChange={(event) => setWords(event.target.value)} />
       <div className="flex flex-wrap items-end gap-3">
@@ -81,7 +82,7 @@ export function CardForm({ taste, who }: { taste: Taste; who: string }) {
 
 type How = { place: string; outMin: string; measured: string; eatenWith: string };
 
-function cardOf(said: { key: string; taster: string; marks: Record<string, number>; firmness: string | null; liking: number | null; words: string; how: How; mends: number | null }): Card {
+function cardOf(units: Units, said: { key: string; taster: string; marks: Record<string, number>; firmness: string | null; liking: number | null; words: string; how: How; mends: number | null }): Card {
   const { how, words, taster, ...rest } = said;
   return {
     ...rest,
@@ -89,7 +90,7 @@ function cardOf(said: { key: string; taster: string; marks: Record<string, numbe
     words: words.trim(),
     place: how.place === "" ? null : Number(how.place),
     out_min: readNumber(how.outMin),
-    t_c: readNumber(how.measured),
+    t_c: units.readTemperature(how.measured),
     eaten_with: how.eatenWith.trim(),
   };
 }
@@ -133,7 +134,7 @@ function MarkRow({ attribute, mark, onMark }: { attribute: Attribute; mark: numb
   const marks = Array.from({ length: most - least + 1 }, (_, at) => least + at);
   const said = (value: number) => (off === null ? FAULTS[value] : value === 0 ? "just right" : `${off[value > 0 ? 1 : 0]}, ${Math.abs(value) > 1 ? "by far" : "a little"}`);
   return (
-    <li role="group" aria-label={attribute.name} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[6.5rem_1fr]">
+    <div role="group" aria-label={attribute.name} className="grid items-center gap-x-3 gap-y-1 sm:grid-cols-[6.5rem_1fr]">
       <b title={attribute.cue}>{attribute.name}</b>
       <div className="flex items-center gap-1">
         {ends && <span className="w-13 text-right sm:w-18 text-sm leading-tight text-muted">{ends[0]}</span>}
@@ -145,7 +146,7 @@ function MarkRow({ attribute, mark, onMark }: { attribute: Attribute; mark: numb
         {ends && <span className="w-13 text-sm sm:w-18 leading-tight text-muted">{ends[1]}</span>}
       </div>
       {attribute.expected && <Expected expected={attribute.expected} />}
-    </li>
+    </div>
   );
 }
 

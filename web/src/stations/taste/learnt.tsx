@@ -4,7 +4,6 @@ import { Link } from "react-router";
 
 import { answer, api, type Schemas } from "../../shared/api/client";
 import { learntQuery } from "../../shared/api/queries";
-import { readNumber } from "../../shared/format/numbers";
 import { type Units, useUnits } from "../../shared/format/units";
 import { Button, buttonClass } from "../../ui/button";
 import { Field } from "../../ui/field";
@@ -27,7 +26,7 @@ export function LearntPage() {
           To taste
         </Link>
       </StationHead>
-      <div className="grid items-start gap-3 px-4 pb-6 lg:grid-cols-2">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 px-4 pb-6 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <Waiting query={learnt}>{(found) => <Parameters found={found} />}</Waiting>
         <div className="grid gap-3">
           <Probe />
@@ -43,8 +42,8 @@ function useChoice() {
   return useMutation({
     mutationFn: (choice: Choice) => answer(api.POST("/learnt/choices", { body: choice })),
     onSuccess: async (kept) => {
-      client.setQueryData(["learnt"], kept);
       await relearn(client);
+      client.setQueryData(["learnt"], kept);
     },
   });
 }
@@ -110,13 +109,13 @@ function Probe() {
   const units = useUnits();
   const [where, setWhere] = useState("tub");
   const [typed, setTyped] = useState("");
-  const celsius = readNumber(typed);
+  const celsius = units.readTemperature(typed);
   const keep = useMutation({
     mutationFn: () => answer(api.POST("/readings", { body: { where: where as Schemas["NewReading"]["where"], t_c: celsius ?? 0 } })),
     onSuccess: async (kept) => {
+      await relearn(client);
       client.setQueryData(["learnt"], kept);
       setTyped("");
-      await relearn(client);
     },
   });
   return (

@@ -68,10 +68,11 @@ function MeltDialog({ taste, onClose }: { taste: Taste; onClose: () => void }) {
   const client = useQueryClient();
   const [key] = useState(() => crypto.randomUUID());
   const [ball, setBall] = useState("");
-  const [room, setRoom] = useState("22");
+  const units = useUnits();
+  const [room, setRoom] = useState(() => units.typedTemperature(22));
   const [drips, setDrips] = useState<{ minute: number; grams: number }[]>([]);
   const ballG = readNumber(ball);
-  const roomC = readNumber(room);
+  const roomC = units.readTemperature(room);
   const keep = useMutation({
     mutationFn: () => answer(api.POST("/batches/{batch_id}/melt-tests", { params: { path: { batch_id: taste.batch } }, body: { key, ball_g: ballG ?? 0, room_c: roomC ?? 22, drips } })),
     onSuccess: (kept) => {
@@ -84,7 +85,7 @@ function MeltDialog({ taste, onClose }: { taste: Taste; onClose: () => void }) {
       <div className="grid gap-4">
         <div className="grid grid-cols-2 gap-3">
           <Field label="The ball, g" inputMode="decimal" value={ball} onChange={(event) => setBall(event.target.value)} />
-          <Field label="The room, °C" inputMode="text" value={room} onChange={(event) => setRoom(event.target.value)} />
+          <Field label={`The room, ${units.temperatureUnit}`} inputMode="text" value={room} onChange={(event) => setRoom(event.target.value)} />
         </div>
         <DripRow drips={drips} onDrip={(drip) => setDrips([...drips, drip])} />
         <ul className="text-sm">

@@ -21,7 +21,7 @@ export function NextBatch({ taste }: { taste: Schemas["TasteOut"] }) {
               <Link className={buttonClass("dark")} to={`/bench/${taste.mix}?aim=${encodeURIComponent(JSON.stringify(aim))}`}>
                 Lay it on the Bench
               </Link>
-              <Link className={buttonClass("plain")} to={`/trials/new?mix=${taste.mix}`}>
+              <Link className={buttonClass("plain")} to={`/trials/new?mix=${taste.mix}&aim=${encodeURIComponent(aim.of)}&values=${change.values.join(",")}`}>
                 Try both in a trial
               </Link>
             </div>

@@ -42,7 +42,7 @@ function Tasted({ taste }: { taste: Schemas["TasteOut"] }) {
         </span>
         <Button onClick={() => setWeighing(true)}>Weigh the air</Button>
       </header>
-      <div className="grid items-start gap-3 lg:grid-cols-2">
+      <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
         <CardForm taste={taste} who={session.data?.name ?? ""} />
         <div className="grid gap-3">
           <DiagnosisPanel taste={taste} />

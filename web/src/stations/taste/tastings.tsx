@@ -17,6 +17,9 @@ export function Tastings() {
   return (
     <>
       <StationHead title="Taste">
+        <Link to="/taste/doses" className={buttonClass("plain")}>
+          Flavour and colour
+        </Link>
         <Link to="/taste/learnt" className={buttonClass("plain")}>
           What Jalebi has learnt here
         </Link>

@@ -20,6 +20,8 @@ const AIMS = [
   { key: "sweetness", name: "sweetness" },
   { key: "hydrocolloids", name: "gum, %" },
   { key: "scoop_c", name: "where it scoops, °C" },
+  { key: "firmness", name: "firmness as served" },
+  { key: "acids", name: "acid, %" },
 ];
 const HELD = [
   { key: "sweetness", name: "sweetness" },
@@ -36,6 +38,14 @@ export function newLadder(mix: Mix): Ladder {
 function stepsAround(mix: Mix, line: number): string {
   const grams = mix.lines[line]?.grams ?? 0;
   return [0, grams, 2 * grams].map((step) => String(Number(step.toPrecision(3)))).join(" ");
+}
+
+/** The ladder that a tasting leads to: today, once and twice the change that it asks for; null where it is none of those. */
+export function askedLadder(mix: Mix, aim: string | null, values: string | null): Ladder | null {
+  if (aim === null || values === null || !AIMS.some(({ key }) => key === aim)) return null;
+  const moving = mix.lines.flatMap(({ stage }, at) => (stage === "mix-in" || stage === "layer" ? [] : [String(at)]));
+  const steps = values.split(",").map((value) => String(Number(Number(value).toPrecision(3))));
+  return { ...newLadder(mix), way: "aim", aim, steps: steps.join(" "), moving, hold: aim === "sweetness" ? ["scoop_c"] : ["sweetness"] };
 }
 
 /** The steps as numbers, null while one of them cannot be read. */

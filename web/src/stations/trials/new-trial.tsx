@@ -12,7 +12,7 @@ import { Select } from "../../ui/select";
 import { ToggleGroup } from "../../ui/toggle-group";
 import { Waiting } from "../../ui/waiting";
 import { Between } from "./between";
-import { LadderForm, type Ladder, factorsOf, newLadder } from "./ladder-form";
+import { askedLadder, factorsOf, type Ladder, LadderForm, newLadder } from "./ladder-form";
 import { SmallTubs } from "./small-tubs";
 import { Split } from "./split";
 
@@ -39,7 +39,7 @@ export function NewTrialPage() {
       <Waiting query={mixes}>
         {({ pages }) => {
           const found = pages.flatMap(({ items }) => items);
-          return way === "ladder" ? <NewLadder mixes={found} start={search.get("mix") ?? String(found[0]?.id ?? "")} /> : <NewSides mixes={found} />;
+          return way === "ladder" ? <NewLadder mixes={found} start={search.get("mix") ?? String(found[0]?.id ?? "")} aim={search.get("aim")} values={search.get("values")} /> : <NewSides mixes={found} />;
         }}
       </Waiting>
     </>
@@ -48,7 +48,7 @@ export function NewTrialPage() {
 
 type Summaries = { id: number; name: string }[];
 
-function NewLadder({ mixes, start }: { mixes: Summaries; start: string }) {
+function NewLadder({ mixes, start, aim, values }: { mixes: Summaries; start: string; aim: string | null; values: string | null }) {
   const [mixId, setMixId] = useState(start);
   const mix = useQuery({ ...mixQuery(Number(mixId)), enabled: mixId !== "" });
   if (mixId === "") return <p className="panel mx-4 max-w-xl p-6">There is no mix yet to make a ladder of.</p>;
@@ -57,13 +57,13 @@ function NewLadder({ mixes, start }: { mixes: Summaries; start: string }) {
       <div className="panel mb-3 max-w-md p-4">
         <Select label="The mix" value={mixId} options={mixes.map(({ id, name }) => ({ key: String(id), name }))} onChange={setMixId} />
       </div>
-      <Waiting query={mix}>{(found) => <Choices key={found.id} mix={found} />}</Waiting>
+      <Waiting query={mix}>{(found) => <Choices key={found.id} mix={found} first={askedLadder(found, aim, values) ?? newLadder(found)} />}</Waiting>
     </div>
   );
 }
 
-function Choices({ mix }: { mix: Schemas["MixOut"] }) {
-  const [ladder, setLadder] = useState<Ladder>(() => newLadder(mix));
+function Choices({ mix, first }: { mix: Schemas["MixOut"]; first: Ladder }) {
+  const [ladder, setLadder] = useState(first);
   const [second, setSecond] = useState<Ladder | null>(null);
   const [name, setName] = useState("");
   const [serve, setServe] = useState("-14");
@@ -77,7 +77,7 @@ function Choices({ mix }: { mix: Schemas["MixOut"] }) {
     spare_pct: 5,
   };
   return (
-    <div className="grid items-start gap-3 lg:grid-cols-[24rem_minmax(0,1fr)]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 lg:grid-cols-[22rem_minmax(0,1fr)]">
       <div className="panel grid gap-4 p-4">
         <LadderForm mix={mix} ladder={ladder} onChange={setLadder} />
         {second ? (
@@ -121,7 +121,7 @@ function NewSides({ mixes }: { mixes: Summaries }) {
   const body = { name: name.trim() || "Side by side", factors: [], sides: chosen.map((id) => ({ mix: Number(id) })), serve_c: serve === "own" ? null : Number(serve), spare_pct: 5 };
   const options = mixes.map(({ id, name: called }) => ({ key: String(id), name: called }));
   return (
-    <div className="grid items-start gap-3 px-4 lg:grid-cols-[24rem_minmax(0,1fr)]">
+    <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-3 px-4 lg:grid-cols-[22rem_minmax(0,1fr)]">
       <div className="panel grid gap-4 p-4">
         {chosen.map((id, at) => (
           <Select key={at} label={`Mix ${"ABCDEF"[at]}`} value={id} options={options} onChange={(now) => setChosen(chosen.map((other, place) => (place === at ? now : other)))} />
@@ -160,8 +160,8 @@ function Preview({ body, ready, named }: { body: NewTrial; ready: boolean; named
   });
   const wrong = preview.error ?? begin.error;
   return (
-    <div className="grid gap-3">
-      <div className="panel p-4">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-3">
+      <div className="panel min-w-0 p-4">
         {wrong && (
           <p role="alert" className="text-hot">
             {wrong.message}

@@ -140,6 +140,9 @@ function Found({ test }: { test: Test }) {
         <button type="button" className="underline" onClick={() => void savedFile(`/trial-tests/${test.id}/results.csv`)}>
           Answers as CSV
         </button>
+        <button type="button" className="underline" onClick={() => void savedFile(`/trial-tests/${test.id}/file`)}>
+          Trial file
+        </button>
       </p>
     </>
   );

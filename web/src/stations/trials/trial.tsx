@@ -43,7 +43,7 @@ function Found({ trial }: { trial: Trial }) {
         <Button onClick={() => print("order")}>Print order</Button>
         <MakeThem trial={trial} />
       </header>
-      <div className="not-on-paper grid items-start gap-3 xl:grid-cols-[minmax(0,1fr)_19rem]">
+      <div className="not-on-paper grid grid-cols-[minmax(0,1fr)] items-start gap-3 xl:grid-cols-[minmax(0,1fr)_19rem]">
         <section aria-label="Variants" className="panel p-4">
           {trial.changes.map((change) => (
             <h2 key={change} className="text-lg">
@@ -59,7 +59,7 @@ function Found({ trial }: { trial: Trial }) {
           <Serve trial={trial} />
         </div>
       </div>
-      <div className="not-on-paper mt-3 grid items-start gap-3 md:grid-cols-2 xl:grid-cols-3">
+      <div className="not-on-paper mt-3 grid grid-cols-[minmax(0,1fr)] items-start gap-3 md:grid-cols-2 xl:grid-cols-3">
         {trial.tests.map((test) => (
           <TestPanel key={test.id} test={test} trial={trial.id ?? 0} />
         ))}
