@@ -17,7 +17,7 @@ from jalebi_core.data import read_toml
 from jalebi_core.formats.log_file import learn_report, read_log
 from jalebi_core.model.errors import TastingError
 from jalebi_core.production.machines import machine_kinds
-from jalebi_core.tasting.freezers import WORDS
+from jalebi_core.tasting.freezers import WORDS, as_cold_as
 from jalebi_core.tasting.learning import learn_one
 from jalebi_core.tasting.overrun import CupWeighed
 from jalebi_core.tasting.parameters import learn, parameter
@@ -262,3 +262,11 @@ def test_a_cup_weighed_twice_gives_its_air_back(tare: float, mix: float, air: fl
 def test_a_cup_that_cannot_be_is_refused(weights: tuple[float, float, float]) -> None:
     with pytest.raises(TastingError):
         CupWeighed(*weights)
+
+
+def test_a_freezer_that_eats_softer_stands_for_a_warmer_one() -> None:
+    log = read_log(json.dumps(TOGETHER).encode())
+    (freezer,) = log.freezers
+    assert as_cold_as(log, freezer, 0.0) == pytest.approx(-18.0)
+    assert -18 < as_cold_as(log, freezer, -3.0) < -14
+    assert as_cold_as(log, freezer, 3.0) < -18

@@ -36,18 +36,23 @@ def as_eaten(kitchen: Kitchen, mix: Mix) -> Mix:
 
 def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[float]]) -> dict[str, Band]:
     """Return the aims that hold for a mix as bands: those of its kitchen for its style, and its own before them."""
-    return {key: (low, high) for key, (low, high) in {**kitchen_aims(kitchen, style), **own}.items()}
+    bands = {**liked_aims(kitchen, style), **kitchen_aims(kitchen, style), **own}
+    return {key: (low, high) for key, (low, high) in bands.items()}
 
 
 def kitchen_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
-    """Return the aims that a kitchen sets for a style, and the sweetness that its tastings say where it sets none."""
-    own = {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
+    """Return the aims that a kitchen sets for a style."""
+    return {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
+
+
+def liked_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
+    """Return the sweetness that a kitchen’s tastings say for a style, as wide as its usual band; else nothing."""
     usual = styles()[style].bands.get("sweetness") if style else None
     liked = kitchen.learnt.sweetness.get(style or "")
-    if usual is not None and liked is not None and "sweetness" not in own:
-        room = (usual[1] - usual[0]) / 2
-        own["sweetness"] = (liked - room, liked + room)
-    return own
+    if usual is None or liked is None:
+        return {}
+    room = (usual[1] - usual[0]) / 2
+    return {"sweetness": (liked - room, liked + room)}
 
 
 def restrictions_of(kitchen: Kitchen, draft: Draft) -> list[str]:

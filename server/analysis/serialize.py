@@ -121,7 +121,7 @@ class MixAnalysis(BaseModel):
     learnt: list[LearntMark]
 
 
-_OF_COLD: Final = ("freezer_c", "scoop_firmness")
+_OF_COLD: Final = ("freezer_c", "freezer_firmness", "scoop_firmness")
 _SWEET: Final = "sweetness_ideal"
 
 

@@ -18,7 +18,7 @@ from batches.record import add_event, begin_batch
 from batches.schemas import NewEvent
 from batches.tub_schemas import NewTubEvent, NewTubs, Taken, TakenForLine
 from batches.tubs import note_tub_event, pack_tubs
-from demo.tasted import taste_demo
+from demo.tasted import taste_batch, taste_demo
 from ingredients.models import Ingredient
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
@@ -70,8 +70,10 @@ def make_demo(*, tasted: bool = True) -> Kitchen:
     mixes = {path.stem: mix_from_file(kitchen, path.read_bytes()) for path in sorted(_FILES.glob("*.json"))}
     for mixed, points in json.loads((_FILES / "batches" / "revisions.json").read_text(encoding="utf-8")).items():
         _past(keeper, mixes[mixed], points)
-    for played in json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")):
-        batch = _batch(keeper, mixes[played["mix"]], played["days_ago"], played["entries"])
+    month = json.loads((_FILES / "tasting" / "tasted.json").read_text(encoding="utf-8")) if tasted else {}
+    for played in _in_order(json.loads((_FILES / "batches" / "batches.json").read_text(encoding="utf-8")), month):
+        batch = _batch(keeper, mixes[played["mix"]], played["days_ago"], played.get("entries", []))
+        taste_batch(keeper, batch, played)
         if tubs := played.get("tubs"):
             _fill_tubs(keeper, batch, tubs)
     for mixed, marks in json.loads((_FILES / "shelf" / "marks.json").read_text(encoding="utf-8")).items():
@@ -79,9 +81,16 @@ def make_demo(*, tasted: bool = True) -> Kitchen:
         for text in marks["notes"]:
             Note.objects.create(kitchen=kitchen, mix=mixes[mixed], text=text, written_by=keeper)
     if tasted:
-        taste_demo(keeper, mixes, json.loads((_FILES / "tasting" / "tasted.json").read_text(encoding="utf-8")))
+        taste_demo(keeper, mixes, month)
     _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
     return kitchen
+
+
+def _in_order(batches: list[dict[str, Any]], month: dict[str, Any]) -> list[dict[str, Any]]:
+    """Return the batches as they were made, the oldest first, those of a month of tasting among them."""
+    cards = {(one["mix"], one["days_ago"]): one["cards"] for one in month.get("cards_of_older", ())}
+    older = [{**one, "cards": cards.get((one["mix"], one["days_ago"]), [])} for one in batches]
+    return sorted([*older, *month.get("batches", ())], key=lambda one: -int(one["days_ago"]))
 
 
 def plan_demo(kitchen: Kitchen) -> None:

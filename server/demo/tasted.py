@@ -9,7 +9,7 @@ from typing import Any
 from django.utils import timezone
 
 from batches.models import Batch
-from batches.record import add_event, begin_batch
+from batches.record import add_event
 from batches.schemas import NewEvent
 from kitchens.models import Person
 from mixes.models import Mix
@@ -24,19 +24,11 @@ Played = Mapping[str, Any]
 
 
 def taste_demo(keeper: Person, mixes: Mapping[str, Mix], played: Played) -> None:
-    """Play a month of tastings: what was measured of the freezer, cards of batches, and three trials."""
+    """Play what was measured of the freezer in a month, and three trials."""
     for reading in played["readings"]:
         Reading.objects.create(
             kitchen=keeper.kitchen, where=reading["where"], t_c=reading["t_c"], at=_ago(reading["days_ago"]), by=keeper
         )
-    for one in played["batches"]:
-        batch = begin_batch(keeper, mixes[one["mix"]].pk, _ago(one["days_ago"]))
-        mix_g, frozen_g = one["cup"]
-        add_event(keeper, batch, NewEvent(kind="overrun", text=f"{mix_g} g", more=f"{frozen_g} g"))
-        _taste(keeper, batch, one)
-    for one in played["older"]:
-        batches = Batch.objects.of(keeper.kitchen).filter(revision__mix=mixes[one["mix"]])
-        _taste(keeper, batches.get(begun_at__date=_ago(one["days_ago"]).date()), one)
     for one in played["trials"]:
         _try(keeper, mixes[one["mix"]], one)
     keeper.kitchen.note_logged()
@@ -46,7 +38,11 @@ def _ago(days: float) -> datetime:
     return timezone.now() - timedelta(days=days)
 
 
-def _taste(keeper: Person, batch: Batch, one: Played) -> None:
+def taste_batch(keeper: Person, batch: Batch, one: Played) -> None:
+    """Weigh the air of a batch where somebody did, and keep the cards of who tasted it."""
+    if "cup" in one:
+        mix_g, frozen_g = one["cup"]
+        add_event(keeper, batch, NewEvent(kind="overrun", text=f"{mix_g} g", more=f"{frozen_g} g"))
     Card.objects.bulk_create(
         Card(
             kitchen=keeper.kitchen,
@@ -60,7 +56,7 @@ def _taste(keeper: Person, batch: Batch, one: Played) -> None:
             words=card.get("words", ""),
             by=keeper,
         )
-        for card in one["cards"]
+        for card in one.get("cards", ())
     )
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from jalebi_core.tasting.freezers import as_cold_as
+from jalebi_core.tasting.log import Freezer
 from jalebi_core.tasting.parameters import Parameter, learn
 from jalebi_core.wording.message import words
 from kitchens.learnt import Learnt, Mark
@@ -14,13 +16,19 @@ from tastings.models import Choice
 
 def learnt_of(kitchen: Kitchen) -> Learnt:
     """Return what is used in the place of a kitchen's settings: what is known well enough and is not pinned."""
-    used = list(used_of(kitchen, learn(log_of(kitchen))))
+    log = log_of(kitchen)
+    used = list(used_of(kitchen, learn(log)))
     values = {(one.key, one.of): one.posterior.value for one in used}
     numbers = dict(Machine.objects.of(kitchen).values_list("name", "pk"))
     notation = notation_of(kitchen)
     scoop = values.get(("scoop_firmness", None))
+    freezer_c, firmer = values.get(("freezer_c", OWN_FREEZER)), values.get(("freezer_firmness", OWN_FREEZER))
+    if freezer_c is not None:
+        used = [one for one in used if one.key != "freezer_firmness"]
+    elif firmer is not None and ("freezer_c", OWN_FREEZER) not in pinned(Choice.objects.of(kitchen)):
+        freezer_c = as_cold_as(log, Freezer(OWN_FREEZER, kitchen.freezer_c), firmer)
     return Learnt(
-        freezer_c=values.get(("freezer_c", OWN_FREEZER)),
+        freezer_c=freezer_c,
         **({} if scoop is None else {"scoop_firmness": scoop}),
         loss_pct=values.get(("loss_pct", None)),
         sweetness={of: value for (key, of), value in values.items() if key == "sweetness_ideal" and of},
@@ -30,7 +38,7 @@ def learnt_of(kitchen: Kitchen) -> Learnt:
         marks=tuple(
             Mark(one.key, one.of, one.posterior.n, words(one.said, notation))
             for one in used
-            if one.key != "freezer_c" or one.of == OWN_FREEZER
+            if one.key not in ("freezer_c", "freezer_firmness") or one.of == OWN_FREEZER
         ),
     )
 

@@ -156,12 +156,12 @@ def results(request: HttpRequest, test_id: int) -> HttpResponse:
 
 def _cell(value: Any) -> str:
     """Return a value as a cell; a text that a spreadsheet would take for a formula is quoted."""
-    if isinstance(value, list):
-        return " ".join(value)
+    if isinstance(value, bool | int | float):
+        return str(value)
     if isinstance(value, dict):
-        return " ".join(f"{key}={mark}" for key, mark in value.items())
-    text = str(value)
-    return f"'{text}" if text[:1] in "=+-@" and not isinstance(value, int | float) else text
+        value = [f"{key}={mark}" for key, mark in value.items()]
+    text = " ".join(value) if isinstance(value, list) else str(value)
+    return f"'{text}" if text[:1] in "=+-@" else text
 
 
 @guests.get("/guest/{secret}", auth=None, response=GuestPage)

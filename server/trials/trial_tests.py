@@ -61,6 +61,8 @@ def begin_test(trial: Trial, new: NewTest) -> TrialTest:
         raise TastingError("trial-kind-two", kind=new.kind)
     if len(chosen) < 2:
         raise TastingError("trial-kind-some")
+    if new.kind == "3-afc":
+        chosen = _weaker_first(trial, chosen, new.attribute)
     tasters = [name.strip() for name in new.tasters]
     if any(not name or not name.isprintable() for name in tasters) or not new.attribute.isprintable():
         raise TastingError("trial-name-hidden")
@@ -79,6 +81,14 @@ def begin_test(trial: Trial, new: NewTest) -> TrialTest:
         replicates=new.replicates,
         seed=seed,
     )
+
+
+def _weaker_first(trial: Trial, keys: list[str], attribute: str) -> list[str]:
+    """Return two variants so that the one with more of an attribute stands last, alone among three cups."""
+    figures = {one.key: figures_as_tasted(one.mix, trial.serve_c) for one in variants_of(trial) if one.key in keys}
+    if any(attribute not in own for own in figures.values()):
+        return keys
+    return sorted(keys, key=lambda key: figures[key][attribute])
 
 
 def design_of(test: TrialTest) -> Design:
@@ -112,6 +122,9 @@ def _keep(test: TrialTest, served: Design, one: SaidIn, by: Person | None) -> No
     if one.serving >= len(served.servings):
         raise TastingError("serving-unknown", number=one.serving + 1, last=len(served.servings))
     said = Said(tuple(one.picked), one.liking, one.marks)
+    unknown = next((key for marks in one.marks.values() for key in marks if key not in attributes()), None)
+    if unknown is not None:
+        raise TastingError("card-attribute", key=unknown, known=tuple(attributes()))
     read_answers(test.kind, served.servings[one.serving], said)
     try:
         with transaction.atomic():

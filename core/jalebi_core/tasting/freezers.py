@@ -138,6 +138,19 @@ def feel(log: Log) -> Felt:
     return Felt(scoops_at, freezers)
 
 
+def as_cold_as(log: Log, freezer: Freezer, firmer: float) -> float:
+    """Return the °C at which a freezer's tubs, on the mean, are so much firmer than computed at its dial.
+
+    It stands for the freezer where words alone cannot tell how cold it is from what its people call firm.
+    """
+    dial = conventions("freezer_c")["prior"] if freezer.dial_c is None else freezer.dial_c
+    t_c = dial + _FROM_DIAL
+    tasted = list(_words(log, "freezer_c", partial(_is_out_of, freezer.name)))
+    mean = np.mean([one.firmness(t_c) for one in tasted], axis=0)
+    at_dial = float(np.interp(dial, t_c, mean))
+    return float(np.interp(at_dial + firmer, mean[::-1], t_c[::-1]))
+
+
 def _is_out_of(freezer: str, tasting: Tasting) -> bool:
     return tasting.t_c is None and tasting.freezer == freezer
 

@@ -156,7 +156,7 @@ class DemoKitchenTest(KitchenCase):
         names = list(Mix.objects.of(demo).values_list("name", flat=True))
         self.assertEqual(len(names), 8)
         self.assertIn("Quince sorbet", names)
-        self.assertEqual(Batch.objects.of(demo).count(), 2)
+        self.assertEqual(Batch.objects.of(demo).count(), 16)
         self.assertTrue(Mix.objects.of_all_kitchens().filter(pk=self.our_mix.pk).exists())
         self.sign_in_as(demo.people.get())
         for mix in Mix.objects.of(demo):
@@ -169,9 +169,11 @@ class DemoKitchenTest(KitchenCase):
         demo = make_demo()
         batches = Batch.objects.of(demo).select_related("revision")
         self.assertTrue(all(batch.revision.kept_at <= batch.begun_at for batch in batches))
+        begun = list(batches.order_by("number").values_list("begun_at", flat=True))
+        self.assertEqual(begun, sorted(begun))
         quince = Mix.objects.of(demo).get(name="Quince sorbet")
         past = {point.number: point for point in quince.revisions.all()}
         self.assertEqual({number: point.parent for number, point in past.items()}, {1: None, 2: 1, 3: 1})
-        self.assertEqual(past[2], batches.get(revision__mix=quince).revision)
+        self.assertEqual(past[2], batches.filter(revision__mix=quince).latest("begun_at").revision)
         self.assertEqual((quince.based_on, content_of(quince)), (2, past[2].content))
         self.assertGreater(past[3].kept_at, past[2].kept_at)

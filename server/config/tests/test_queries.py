@@ -8,7 +8,11 @@ from django.test.utils import CaptureQueriesContext
 from batches.record import add_event, begin_batch
 from batches.schemas import NewEvent
 from ingredients.models import Ingredient
+from kitchens.learnt import NOTHING
+from kitchens.models import Kitchen
 from mixes.drafts import new_mix
+from tastings.notes import keep_card
+from tastings.schemas import NewCard
 from testing.kitchen_case import LINES, KitchenCase
 
 SIGNED_IN = 1
@@ -23,6 +27,7 @@ class QueriesTest(KitchenCase):
             new_mix(self.ours.kitchen, f"copy {number}", None, self.our_mix.pk)
             batch = begin_batch(self.ours, self.our_mix.pk)
             add_event(self.ours, batch, NewEvent(kind="ticked", line=number))
+            keep_card(self.ours, batch, NewCard(taster="Ada", firmness="stiff", liking=8, marks={"iciness": 3}))
 
     def test_search_asks_for_nothing_while_the_shelf_stays(self) -> None:
         self.send("GET", "/ingredients?find=cream")
@@ -72,8 +77,17 @@ class QueriesTest(KitchenCase):
             f"/batches/{self.our_batch.pk}/photos": 2,
             f"/plans/{self.our_plan.pk}/batches": 2,
             "/at-work": 2,
+            "/tastings": 3,
+            f"/batches/{self.our_batch.pk}/taste": 9,
+            f"/mixes/{self.our_mix.pk}/cards": 3,
+            "/learnt": 14,
+            "/doses": 1,
+            "/trials": 2,
+            f"/trials/{self.our_trial.pk}": 3,
+            f"/trial-tests/{self.our_trial.tests.first().pk}": 2,
         }
         self.grow()
+        self.assertNotEqual(Kitchen.objects.get(pk=self.ours.kitchen_id).learnt, NOTHING)  # worked out once, not again
         self.send("GET", "/ingredients")
         for path, limit in limits.items():
             with self.subTest(path=path), self.assertNumQueries(SIGNED_IN + limit):

@@ -220,13 +220,16 @@ class LearningTest(TastingCase):
         _, again = self.send("POST", "/learnt/choices", {"kind": "put-back", "entry": entry})
         self.assertEqual(again["parameters"], learnt["parameters"])
 
-    def test_words_out_of_the_freezer_alone_are_shown_and_not_used(self) -> None:
+    def test_words_out_of_the_freezer_alone_are_used_for_that_freezer_and_for_nothing_else(self) -> None:
         for _ in range(3):
             self.card(self.begun(days=2).pk, firmness="soft scoop", out_min=0)
         _, learnt = self.send("GET", "/learnt")
         found = {one["key"]: one for one in learnt["parameters"]}
         self.assertFalse(found["freezer_c"]["in_use"] or found["scoop_firmness"]["in_use"])
         self.assertIn("thermometer in a tub", found["freezer_firmness"]["said"])
+        verdict = self.verdict()
+        self.assertEqual([one["key"] for one in verdict["learnt"]], ["freezer_firmness"])
+        self.assertEqual(verdict["freezer"]["word"], "soft scoop")
 
     def test_a_tub_that_stood_or_is_fresh_teaches_nothing_of_the_freezer(self) -> None:
         self.card(self.begun(days=2).pk, firmness="scoops", out_min=15)
@@ -254,9 +257,9 @@ class LearningTest(TastingCase):
         self.assertLess(lots["June, ripe"], lots["April, pale"])
         self.assertIn("From 2 tastings", ladder["said"])
         _, found = self.send("POST", "/doses", {"ingredient": "tea-leaves", "form": "steeped", "dose": 20, "mark": 0})
-        self.assertIn("keep about 60 g", found["ladders"][0]["mind"])
+        self.assertIn("of leaf keep about 57 g", found["ladders"][0]["mind"])
         status, refused = self.send("POST", "/doses", {**body, "ingredient": "moon-dust"})
-        self.assertEqual((status, refused["type"]), (422, "/problems/unknown-ingredient"))
+        self.assertEqual((status, refused["type"]), (422, "/problems/unknown-ingredient-near"))
 
     def test_what_is_no_choice_is_refused(self) -> None:
         for body, code in (

@@ -155,6 +155,28 @@ class TestsTest(TrialCase):
                 _, closed = self.send("POST", f"/trial-tests/{test['id']}/close")
                 self.assertIn(closed["analysis"]["verdict"], ("different", "too few", "not shown"))
 
+    def test_of_three_cups_the_one_with_more_stands_alone(self) -> None:
+        test = self.begun_test(self.begin(), kind="3-afc", attribute="sweetness", variants=["A", "D"])
+        self.assertEqual(test["variants"], ["D", "A"])
+        for number, serving in enumerate(self.servings(test)):
+            self.assertEqual(serving.variants.count("A"), 1)
+            code = serving.cups[serving.variants.index("A")]
+            self.send("POST", f"/trial-tests/{test['id']}/answers", {"serving": number, "picked": [code]})
+        _, closed = self.send("POST", f"/trial-tests/{test['id']}/close")
+        self.assertEqual(closed["analysis"]["correct"], 3)
+
+    def test_a_taster_who_leaves_midway_counts_for_what_was_tasted_and_formulas_stay_text(self) -> None:
+        test = self.begun_test(self.begin(), kind="liking", variants=["A", "B"], tasters=["=1+1", "Bo"])
+        cups = self.servings(test)[0].cups
+        path = f"/trial-tests/{test['id']}/answers"
+        body = {"serving": 0, "liking": dict.fromkeys(cups, 6), "marks": {cups[0]: {"=cmd": 1}}}
+        self.assertEqual(self.send("POST", path, body)[1]["type"], "/problems/card-attribute")
+        self.send("POST", path, {**body, "marks": {cups[0]: {"sweetness": 1}}})
+        _, closed = self.send("POST", f"/trial-tests/{test['id']}/close")
+        self.assertEqual((closed["analysis"]["n"], closed["answered"]), (1, 1))
+        csv = self.client.get(f"/api/v1/kitchens/ours/trial-tests/{test['id']}/results.csv").content.decode()
+        self.assertIn("'=1+1", csv)
+
     def test_what_is_no_answer_is_refused_and_nothing_is_lost(self) -> None:
         test = self.begun_test(self.begin())
         cups = self.servings(test)[0].cups
