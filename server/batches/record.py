@@ -23,6 +23,7 @@ from jalebi_core.formats.snapshot import ingredient_snapshot, read_ingredient
 from jalebi_core.model.errors import AmountError, JalebiError, MixError
 from jalebi_core.production.making.critical import NAMES
 from jalebi_core.quantities.amounts import read_amount
+from jalebi_core.tasting.overrun import CupWeighed
 from jobs.problems import problem_of
 from kitchens.models import Kitchen, Person, spoons_of
 from mixes.drafts import mark_made
@@ -207,9 +208,8 @@ def _gap(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any] | Non
 
 def _overrun(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
     mix_g, frozen_g = _weight(person, event.text), _weight(person, event.more)
-    if not 0 < frozen_g <= mix_g:
-        raise MixError("overrun-weights", mix_g=mix_g, frozen_g=frozen_g)
-    return {"mix_g": mix_g, "frozen_g": frozen_g, "number": 100 * (mix_g / frozen_g - 1)}
+    cup = CupWeighed(tare_g=0.0, mix_g=mix_g, frozen_g=frozen_g)
+    return {"mix_g": mix_g, "frozen_g": frozen_g, "number": cup.overrun_pct}
 
 
 def _point(person: Person, batch: Batch, event: NewEvent) -> dict[str, Any]:

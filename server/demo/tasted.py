@@ -39,10 +39,13 @@ def _ago(days: float) -> datetime:
 
 
 def taste_batch(keeper: Person, batch: Batch, one: Played) -> None:
-    """Weigh the air of a batch where somebody did, and keep the cards of who tasted it."""
+    """Make a batch whose air somebody weighed as it was planned, and keep the cards of who tasted it."""
     if "cup" in one:
+        for number in range(len(batch.content["lines"])):
+            add_event(keeper, batch, NewEvent(kind="ticked", line=number))
         mix_g, frozen_g = one["cup"]
         add_event(keeper, batch, NewEvent(kind="overrun", text=f"{mix_g} g", more=f"{frozen_g} g"))
+        add_event(keeper, batch, NewEvent(kind="finished"))
     Card.objects.bulk_create(
         Card(
             kitchen=keeper.kitchen,

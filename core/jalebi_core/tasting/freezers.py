@@ -123,9 +123,8 @@ def feel(log: Log) -> Felt:
     by_reading = any(table.readings and len(table.words) >= _BATCHES_TO_TELL for table in tables)
     prior, sd = conventions("scoop_firmness")["prior"], conventions("scoop_firmness")["prior_sd"]
     strays = [id for own in known for id in _strays_at_known(own, shift.value)]
-    strays += [
-        id for table, found in zip(tables, freezers, strict=True) for id in table.strays(found.t_c.value, shift.value)
-    ]
+    for table, found in zip(tables, freezers, strict=True):
+        strays += [id for id in found.t_c.strays if id not in table.odd_readings]
     scoops_at = Posterior(
         prior + shift.value,
         prior + shift.low,
