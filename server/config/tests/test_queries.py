@@ -84,7 +84,7 @@ class QueriesTest(KitchenCase):
             "/doses": 1,
             "/trials": 2,
             f"/trials/{self.our_trial.pk}": 3,
-            f"/trial-tests/{self.our_trial.tests.earliest("pk").pk}": 2,
+            f"/trial-tests/{self.our_trial.tests.earliest('pk').pk}": 2,
         }
         self.grow()
         kitchen = Kitchen.objects.get(pk=self.ours.kitchen_id)
