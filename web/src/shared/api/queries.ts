@@ -176,6 +176,12 @@ export const mixesQuery = (wanted: MixFilter) =>
     placeholderData: keepPreviousData,
   });
 
+/** All mixes, to choose from. */
+export const everyMixQuery = queryOptions({
+  queryKey: ["mixes", "every"],
+  queryFn: () => everyPage((page) => answer(api.GET("/mixes", { params: { query: page } }))),
+});
+
 export const tagsQuery = queryOptions({
   queryKey: ["mixes", "tags"],
   queryFn: () => answer(api.GET("/tags")),

@@ -1,9 +1,9 @@
-import { keepPreviousData, useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 
 import { answer, api, type Schemas } from "../../shared/api/client";
-import { mixesQuery, mixQuery } from "../../shared/api/queries";
+import { everyMixQuery, mixQuery } from "../../shared/api/queries";
 import { useDebouncedValue } from "../../shared/use-debounced-value";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
@@ -22,7 +22,7 @@ type NewTrial = Schemas["NewTrial"];
 export function NewTrialPage() {
   const [search] = useSearchParams();
   const [way, setWay] = useState("ladder");
-  const mixes = useInfiniteQuery(mixesQuery({ find: "", sort: "change" } as Parameters<typeof mixesQuery>[0]));
+  const mixes = useQuery(everyMixQuery);
   return (
     <>
       <StationHead title="New trial">
@@ -37,10 +37,9 @@ export function NewTrialPage() {
         />
       </StationHead>
       <Waiting query={mixes}>
-        {({ pages }) => {
-          const found = pages.flatMap(({ items }) => items);
-          return way === "ladder" ? <NewLadder mixes={found} start={search.get("mix") ?? String(found[0]?.id ?? "")} aim={search.get("aim")} values={search.get("values")} /> : <NewSides mixes={found} />;
-        }}
+        {(found) =>
+          way === "ladder" ? <NewLadder mixes={found} start={search.get("mix") ?? String(found[0]?.id ?? "")} aim={search.get("aim")} values={search.get("values")} /> : <NewSides mixes={found} />
+        }
       </Waiting>
     </>
   );
