@@ -241,7 +241,7 @@ def _serialize_change(kitchen: Kitchen, made: Mix, change: NextChange) -> NextCh
     notation = notation_of(kitchen)
     try:
         found = balanced(change, context_of(kitchen, made), {})
-        grams = "" if found is None else words(summary(found), notation)
+        grams = "" if found is None else words(summary(found, asked=False), notation)
     except BalanceError as error:
         grams = words(error.message, notation)
     aim = change.aim

@@ -13,13 +13,14 @@ _FELT_G: Final = 0.02
 _MOST_SAID: Final = 6
 
 
-def summary(found: Balanced, chances: Sequence[float] = ()) -> Message:
+def summary(found: Balanced, chances: Sequence[float] = (), *, asked: bool = True) -> Message:
     """Return what a balance changes, and what is to be known beside it.
 
-    ``chances`` are those of each aim where they were asked for; then they are told and nothing is called met.
+    ``chances`` are those of each aim where they were asked for; then they are told and nothing is called met. Nor is it
+    where nobody ``asked`` for targets, as where marks on a tasting card set the aim.
     """
     notes = [*_beyond(found), *found.problem.request.notes]
-    proposal = _proposal(found, chances)
+    proposal = _proposal(found, chances, asked=asked)
     return Message("proposal-noted", {"proposal": proposal, "notes": notes}) if notes else proposal
 
 
@@ -35,7 +36,7 @@ def names_of(found: Balanced) -> list[str]:
     return lines + [ingredient.name for ingredient in request.may_add]
 
 
-def _proposal(found: Balanced, chances: Sequence[float]) -> Message:
+def _proposal(found: Balanced, chances: Sequence[float], *, asked: bool) -> Message:
     problem = found.problem
     names = names_of(found)
     moved = [
@@ -60,7 +61,7 @@ def _proposal(found: Balanced, chances: Sequence[float]) -> Message:
     missed = [in_sentence(quantity.name) for quantity, met in zip(quantities, found.met, strict=True) if not met]
     if missed:
         return Message("proposal-missed", {"lines": lines, "missed": missed})
-    return Message("proposal-met", {"lines": lines})
+    return Message("proposal-met" if asked else "proposal-lines", {"lines": lines})
 
 
 def _of_line(name: str, now: float, after: float) -> Message:

@@ -45,7 +45,7 @@ def _by_aim(cause: Cause, context: JobContext, sweetness_ideal: float | None) ->
         found = balance(alone(context, (aim,)))
     except BalanceError as error:
         return Message("remedy-refused", {"because": error.message})
-    return summary(found) if found.changed else Message("remedy-none")
+    return summary(found, asked=False) if found.changed else Message("remedy-none")
 
 
 def _aim(cause: Cause, context: JobContext, sweetness_ideal: float | None) -> Aim | None:

@@ -151,7 +151,8 @@ class MeltAndDiagnosisTest(TastingCase):
             answer = self.card(taster=taster, liking=liking, marks={"sweetness": 0 if taster == "Cy" else 2})
         change = answer["next_change"]
         self.assertEqual((change["attribute"], change["aim"]["of"]), ("sweetness", "sweetness"))
-        self.assertIn("g", change["grams"])
+        self.assertRegex(change["grams"], r"[+−][\d.]+ g")
+        self.assertNotIn("target", change["grams"])
         self.assertGreater(change["values"][0], change["values"][1])
         self.with_less_sugar()
         later = self.begun(days=1).pk

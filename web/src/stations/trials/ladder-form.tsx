@@ -1,4 +1,7 @@
+import { useQueries } from "@tanstack/react-query";
+
 import type { Schemas } from "../../shared/api/client";
+import { ingredientQuery } from "../../shared/api/queries";
 import { readNumber } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { Field } from "../../ui/field";
@@ -67,7 +70,8 @@ export function factorsOf(ladder: Ladder): Schemas["FactorIn"] | null {
 /** The three choices: what varies, in which steps, and what takes up the difference. */
 export function LadderForm({ mix, ladder, onChange }: { mix: Mix; ladder: Ladder; onChange: (ladder: Ladder) => void }) {
   const units = useUnits();
-  const lines = mix.lines.map((line, at) => ({ key: String(at), name: `${nameOf(line.ingredient)}, ${units.mass(line.grams ?? 0)}` }));
+  const names = useNames(mix);
+  const lines = mix.lines.map((line, at) => ({ key: String(at), name: `${names.get(line.ingredient) ?? line.ingredient}, ${units.mass(line.grams ?? 0)}` }));
   const set = (part: Partial<Ladder>) => onChange({ ...ladder, ...part });
   const wrong = stepsOf(ladder.steps) === null;
   return (
@@ -120,7 +124,11 @@ function TakesUp({ ladder, lines, set }: { ladder: Ladder; lines: { key: string;
   );
 }
 
-function nameOf(slug: string): string {
-  const plain = slug.replaceAll("-", " ");
-  return plain.charAt(0).toUpperCase() + plain.slice(1);
+/** What the shelf calls the ingredients of a mix, by slug. */
+function useNames(mix: Mix): Map<string, string> {
+  const slugs = [...new Set(mix.lines.map(({ ingredient }) => ingredient))];
+  return useQueries({
+    queries: slugs.map((slug) => ingredientQuery(slug)),
+    combine: (found) => new Map(found.flatMap(({ data }) => (data ? [[data.slug, data.name] as const] : []))),
+  });
 }
