@@ -32,7 +32,7 @@ from tastings.schemas import (
     TasteList,
     TasteOut,
 )
-from tastings.taste import taste_of, tasted_symptoms, to_taste
+from tastings.taste import shared_symptoms, taste_of, to_taste
 
 router = Router(tags=["tasting"])
 _MOST_BATCHES = 60
@@ -83,7 +83,7 @@ def cards_of_mix(request: HttpRequest, mix_id: int) -> MixCards:
     batches = list(rows.prefetch_related("cards").order_by("-begun_at", "-id")[:_MOST_BATCHES])
     counts: dict[str, int] = {}
     for batch in batches:
-        for symptom in tasted_symptoms(batch, standing(batch.cards.all())):
+        for symptom in shared_symptoms(batch, standing(batch.cards.all())):
             counts[symptom] = counts.get(symptom, 0) + 1
     again = [f"{symptoms()[key].said}: {count} batches" for key, count in counts.items() if count > 1]
     return MixCards(mix=mix.pk, name=mix.name, batches=[_cards_of(one) for one in batches], again=again)

@@ -21,7 +21,7 @@ from making.bench import making_of
 from tastings.kitchen_log import standing
 from tastings.models import Card
 from tastings.schemas import DiagnosisOut, DiagnosisQuestion, EvidenceOut, SuspectOut
-from tastings.taste import age_d, context_of, tasted_symptoms
+from tastings.taste import age_d, context_of, shared_symptoms
 
 _LOOKED_BACK: int = 12
 _AGAIN: int = 2
@@ -99,7 +99,7 @@ def _again(batch: Batch, tasted: Sequence[str]) -> str | None:
     others = [
         one
         for one in rows.order_by("-begun_at")[:_LOOKED_BACK]
-        if set(tasted_symptoms(one, standing(one.cards.all()))) & set(tasted)
+        if set(shared_symptoms(one, standing(one.cards.all()))) & set(tasted)
     ]
     if len(others) < _AGAIN:
         return None

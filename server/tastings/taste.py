@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from datetime import timedelta
@@ -111,11 +112,16 @@ def age_d(batch: Batch, card: Card) -> float:
 
 def tasted_symptoms(batch: Batch, cards: Iterable[Card]) -> list[str]:
     """Return the symptoms that cards say, those that most say first."""
-    counts: dict[str, int] = {}
-    for card in cards:
-        for symptom in symptoms_on(as_core(card), age_d(batch, card)):
-            counts[symptom] = counts.get(symptom, 0) + 1
-    return sorted(counts, key=lambda key: -counts[key])
+    return [symptom for symptom, _ in _counted(batch, cards).most_common()]
+
+
+def shared_symptoms(batch: Batch, cards: Sequence[Card]) -> list[str]:
+    """Return the symptoms that half of the cards say: what one of four tasters says is no trouble of the batch."""
+    return [symptom for symptom, count in _counted(batch, cards).most_common() if 2 * count >= len(cards)]
+
+
+def _counted(batch: Batch, cards: Iterable[Card]) -> Counter[str]:
+    return Counter(symptom for card in cards for symptom in symptoms_on(as_core(card), age_d(batch, card)))
 
 
 def to_taste(kitchen: Kitchen, most: int = 40) -> list[ToTaste]:

@@ -109,6 +109,13 @@ class CardsTest(TastingCase):
         self.assertEqual([one["marks"].get("firmness") for one in found["batches"]], [None, 2, 2])
         self.assertEqual(found["again"], ["too hard to scoop: 2 batches"])
 
+    def test_what_one_of_three_tasters_says_is_no_trouble_that_comes_again(self) -> None:
+        for batch in (self.batch.pk, self.begun(days=2).pk):
+            self.card(batch, taster="Ada", marks={"sweetness": 1})
+            for taster in ("Bo", "Cy"):
+                self.card(batch, taster=taster, marks={"sweetness": 0})
+        self.assertEqual(self.send("GET", f"/mixes/{self.our_mix.pk}/cards")[1]["again"], [])
+
 
 class MeltAndDiagnosisTest(TastingCase):
     """The melt test, why a batch is as it is, and what comes next."""
