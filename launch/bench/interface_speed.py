@@ -68,7 +68,7 @@ def _weight_of_guests(page: Page, server: DemoServer) -> float:
     """Return what a guest's phone fetches for a link, in kB, compressed; of a link that leads nowhere it is as much."""
     fetched: set[str] = set()
     page.on("response", lambda response: fetched.add(urlsplit(response.url).path))
-    page.goto(f"{server.address}/guest/nobodys")
+    page.goto(f"{server.address}guest/nobodys")
     page.wait_for_load_state("networkidle")
     page.close()
     return _compressed(server, fetched)
