@@ -20,8 +20,6 @@ from jalebi_core.formats.trial_file import trial_report
 from jalebi_core.model.errors import TastingError
 from jalebi_core.model.mix import Mix
 from jalebi_core.shelf.catalogue import find
-from jalebi_core.tasting.coded_answers import Said as CodedSaid
-from jalebi_core.tasting.coded_answers import read_answers
 from jalebi_core.tasting.discrimination import (
     LUCK,
     chance,
@@ -38,7 +36,7 @@ from jalebi_core.tasting.ladder import ladder
 from jalebi_core.tasting.liking import Liked, pairs_of, sign_flip_chance
 from jalebi_core.tasting.preference import prefer, strengths_of, votes_of
 from jalebi_core.tasting.ranking import mean_ranks, rank
-from jalebi_core.tasting.serving import Serving, design, williams
+from jalebi_core.tasting.serving import design, williams
 from jalebi_core.tasting.split import split
 from jalebi_core.tasting.telling_apart import (
     best_kind,
@@ -496,58 +494,6 @@ def test_a_file_with_a_mix_is_a_ladder_with_figures_split_and_design() -> None:
     assert len(found["expect"]) == 6 and found["plan"] is None and found["analysis"] is None
     asked = report(kind="ranking", attribute="firmness", mix=mix, factors=factors, serve_c="scooping")
     assert all(one["by"] == [] for one in asked["expect"])
-
-
-# ---- answers in codes
-
-SERVED = Serving("Ada", 1, ("A", "B", "A"), ("417", "582", "963"))
-
-
-@pytest.mark.parametrize(
-    ("kind", "serving", "picked", "right"),
-    [
-        ("triangle", SERVED, ("582",), True),
-        ("triangle", SERVED, ("963",), False),
-        ("3-afc", SERVED, ("582",), True),
-        ("duo-trio", Serving("Ada", 1, ("B", "A", "B"), ("R", "417", "582")), ("582",), True),
-        ("duo-trio", Serving("Ada", 1, ("B", "A", "B"), ("R", "417", "582")), ("417",), False),
-        ("tetrad", Serving("Ada", 1, ("A", "B", "B", "A"), ("1", "2", "3", "4")), ("1", "4"), True),
-        ("tetrad", Serving("Ada", 1, ("A", "B", "B", "A"), ("1", "2", "3", "4")), ("1", "2"), False),
-    ],
-)
-def test_codes_say_whether_a_taster_was_right(
-    kind: str, serving: Serving, picked: tuple[str, ...], right: bool
-) -> None:
-    (answer,) = read_answers(kind, serving, CodedSaid(picked))
-    assert answer.correct is right
-
-
-def test_codes_say_which_was_picked_put_in_order_and_liked() -> None:
-    two, three = Serving("Ada", 1, ("B", "A"), ("417", "582")), Serving("Ada", 1, ("C", "A", "B"), ("1", "2", "3"))
-    (picked,) = read_answers("preference", two, CodedSaid(("582",)))
-    (paired,) = read_answers("pairs", two, CodedSaid(("417",)))
-    (ordered,) = read_answers("ranking", three, CodedSaid(("2", "3", "1")))
-    liked = read_answers("liking", two, CodedSaid(liking={"417": 4, "582": 8}, marks={"582": {"sweetness": 1}}))
-    assert picked.picked == "A"
-    assert (paired.a, paired.b, paired.picked) == ("B", "A", "B")
-    assert ordered.order == ("A", "B", "C")
-    assert [(one.variant, one.liking, dict(one.marks)) for one in liked] == [("B", 4, {}), ("A", 8, {"sweetness": 1})]
-
-
-@pytest.mark.parametrize(
-    ("kind", "said"),
-    [
-        ("triangle", CodedSaid(("000",))),
-        ("triangle", CodedSaid()),
-        ("triangle", CodedSaid(("417", "582"))),
-        ("ranking", CodedSaid(("417", "582"))),
-        ("liking", CodedSaid(liking={"417": 4})),
-        ("tetrad", CodedSaid(("417", "417"))),
-    ],
-)
-def test_what_is_no_answer_in_codes_is_refused(kind: str, said: CodedSaid) -> None:
-    with pytest.raises(TastingError):
-        read_answers(kind, SERVED, said)
 
 
 def test_what_two_differ_in_is_told_in_words_and_by_how_many_people() -> None:

@@ -12,7 +12,7 @@ from jalebi_core.model.errors import TastingError
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.making.process import process_quantities
 from jalebi_core.tasting.batch_facts import mix_facts
-from jalebi_core.tasting.diagnosis import SHOWN, Diagnosis, Suspect, diagnose, process
+from jalebi_core.tasting.diagnosis import SHOWN, Suspect, diagnose, process
 from jalebi_core.tasting.remedy import remedy
 from jalebi_core.wording.message import Message, words
 from jalebi_core.wording.notation import Notation
@@ -46,7 +46,7 @@ def diagnosis_of(kitchen: Kitchen, batch: Batch, question: DiagnosisQuestion) ->
         ask=found.ask,
         question=found.question,
         test_first=found.test_first,
-        test=notation.text(_test(found)),
+        test=notation.text(first.cause.test),
         change=notation.text(words(change, notation)),
         again=_again(batch, question.symptoms),
     )
@@ -86,11 +86,6 @@ def _suspect(one: Suspect, notation: Notation) -> SuspectOut:
         ],
         test=notation.text(one.cause.test),
     )
-
-
-def _test(found: Diagnosis) -> str:
-    """Return the test that tells the first two apart: that of the first, and of the second where it is near."""
-    return found.suspects[0].cause.test
 
 
 def _again(batch: Batch, tasted: Sequence[str]) -> str | None:
