@@ -20,7 +20,8 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.physics.phases import phases_of
 from jalebi_core.wording.message import words
 from jalebi_core.wording.notation import Notation
-from kitchens.learnt import Mark
+from kitchens.learnt import OF_INGREDIENTS, Mark
+from kitchens.learnt_marks import LearntMark, learnt_marks
 from kitchens.models import Kitchen, notation_of
 
 DRAWN_DEGREES_C: Final = np.concatenate((np.arange(0.0, -8.0, -0.5), np.arange(-8.0, -31.0, -1.0)))
@@ -92,14 +93,6 @@ class OutcomeOut(BaseModel):
     rule: str
 
 
-class LearntMark(BaseModel):
-    """Something that a kitchen has learnt and that these figures go by: on how many entries it rests, and in words."""
-
-    key: str
-    n: int
-    said: str
-
-
 class MixAnalysis(BaseModel):
     """All that is drawn of one mix."""
 
@@ -151,13 +144,20 @@ def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = Non
         freezer=AtFreezer(t_c=freezer_c, frozen_pct=freezer.frozen_pct, firmness=freezer.firmness, word=freezer.word),
         ice_volume_pct=freezer.ice_volume_pct,
         places=[PlaceOut(**{key: getattr(place, key) for key in PlaceOut.model_fields}) for place in places],
-        learnt=[LearntMark(key=one.key, n=one.n, said=one.said) for one in marks_for(kitchen, mix.style)],
+        learnt=learnt_marks(marks_for(kitchen, mix)),
     )
 
 
-def marks_for(kitchen: Kitchen, style: str | None) -> list[Mark]:
-    """Return what a kitchen has learnt that moves the figures of a mix of a style."""
-    return [one for one in kitchen.learnt.marks if one.key in _OF_COLD or (one.key == _SWEET and one.of == style)]
+def marks_for(kitchen: Kitchen, mix: Mix) -> list[Mark]:
+    """Return what a kitchen has learnt that moves the figures of a mix."""
+    slugs = {line.ingredient.slug for line in mix.lines}
+    return [
+        one
+        for one in kitchen.learnt.marks
+        if one.key in _OF_COLD
+        or (one.key == _SWEET and one.of == mix.style)
+        or (one.key in OF_INGREDIENTS and one.of in slugs)
+    ]
 
 
 def _outcome(outcome: Outcome, notation: Notation) -> OutcomeOut:

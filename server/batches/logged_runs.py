@@ -1,9 +1,9 @@
-"""Runs that were logged, and what they teach of their machine."""
+"""Runs that were logged, for their machine to learn from."""
 
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any, Final
+from typing import Any
 from uuid import UUID
 
 from django.db import transaction
@@ -15,23 +15,16 @@ from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.heat.churn import Conditions
 from jalebi_core.model.errors import MachineError
 from jalebi_core.model.mix import Line, Mix
-from jalebi_core.production.runs import is_stirred, logged_factor, tuned
+from jalebi_core.production.runs import is_stirred, logged_factor
 from kitchens.models import Kitchen, Machine, Person
-
-_COUNTED: Final = 20
-"""The last batches of a machine that its factor is learnt from."""
-_LOOKED_AT: Final = 500
-"""The last entries of a kitchen among which they are looked for."""
 
 
 @transaction.atomic
 def log_run(person: Person, batch: Batch, run: Churned | None, key: UUID) -> None:
-    """Record how a batch was churned, or take it back where there is none; its machine then is as its log says."""
-    before = replay(batch.events.select_related("by"))
+    """Record how a batch was churned, or take it back where there is none; its machine learns from it."""
     value = _value(person.kitchen, batch, run) if run else None
     Event.objects.create(batch=batch, key=key, kind=Event.Kind.CHURNED, value=value, by=person)
-    for number in {one["machine"] for one in (before.churned, value) if one}:
-        _learn(person.kitchen, number)
+    person.kitchen.note_logged()
 
 
 def _value(kitchen: Kitchen, batch: Batch, run: Churned) -> dict[str, Any]:
@@ -49,18 +42,3 @@ def _value(kitchen: Kitchen, batch: Batch, run: Churned) -> dict[str, Any]:
 def _of_mass(mix: Mix, grams: float) -> Mix:
     times = grams / mix.mass_g
     return replace(mix, lines=tuple(Line(line.ingredient, times * line.grams, line.stage) for line in mix.lines))
-
-
-def _learn(kitchen: Kitchen, number: int) -> None:
-    """Let a machine have the factor that its last logged runs say; one that is gone learns nothing more."""
-    machine = Machine.objects.of(kitchen).select_for_update().filter(pk=number).first()
-    if machine is None:
-        return
-    entries = Event.objects.filter(batch__kitchen=kitchen, kind=Event.Kind.CHURNED).order_by("-id")[:_LOOKED_AT]
-    last: dict[int, dict[str, Any] | None] = {}
-    for batch, value in entries.values_list("batch_id", "value"):
-        last.setdefault(batch, value)
-    factors = [value["factor"] for value in last.values() if value and value["machine"] == number]
-    tuning = tuned(factors[:_COUNTED])
-    machine.factor, machine.factor_sd, machine.logged = tuning.factor, tuning.sd, tuning.runs
-    machine.save(update_fields=["factor", "factor_sd", "logged"])

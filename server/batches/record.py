@@ -34,8 +34,8 @@ _ABSURD: Final = 3.0
 _TEMPERATURES_C: Final = (-60.0, 300.0)
 _GAPS: Final = ("water", "sieve", "spill", "leave", "made-up")
 _CLOSING: Final = (Event.Kind.FINISHED, Event.Kind.ABANDONED)
-_TEACH: Final = ("churned", "overrun", "finished", "undone")
-"""What learning reads of a batch."""
+_TEACH: Final = ("overrun", "finished", "undone")
+"""What learning reads of a batch beside its runs."""
 _OF_LINE: Final = ("weighed", "ticked", "swapped")
 _OF_STEP: Final = ("began", "done", "skipped", "read", "chose")
 

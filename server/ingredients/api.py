@@ -129,7 +129,9 @@ def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> Ingredie
     used_in = row.lines.values("mix").distinct().count()
     kitchen.refresh_from_db(fields=["shelf_version"])
     tag(response, row.version)
-    return ingredient_detail(shelf_of(kitchen), row, used_in, notation_of(kitchen), prices=kitchen.shows_prices)
+    return ingredient_detail(
+        shelf_of(kitchen), row, used_in, kitchen.learnt, notation_of(kitchen), prices=kitchen.shows_prices
+    )
 
 
 @router.post("/label-readings", response=LabelFigures)

@@ -12,6 +12,7 @@ from jalebi_core.formats.mix_file import MOST_LINES
 from jalebi_core.model.composition import FORMS
 from jalebi_core.physics.boiling import HOTTEST_C
 from jalebi_core.regulation.allergens import ALLERGENS
+from kitchens.learnt_marks import LearntMark
 
 Slug = Annotated[str, Field(max_length=60)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -164,6 +165,7 @@ class IngredientDetail(IngredientOut):
     """Whether the shelf was corrected since, and nobody has decided yet."""
     version: int
     used_in: int
+    learnt: list[LearntMark]
 
 
 class NutritionLabel(BaseModel):

@@ -32,6 +32,8 @@ from jalebi_core.regulation.allergens import US_NINE
 from jalebi_core.regulation.restrictions import RESTRICTIONS, suits
 from jalebi_core.shelf.custom_ingredients import brix_of
 from jalebi_core.wording.notation import Notation
+from kitchens.learnt import Learnt
+from kitchens.learnt_marks import learnt_marks
 
 
 def parts_by_stratum(row: FloatArray) -> list[Part]:
@@ -115,7 +117,7 @@ def _facts_said(facts: Facts, kept: Mapping[str, Any], notation: Notation) -> di
 
 
 def ingredient_detail(
-    shelf: ShelfCache, row: Ingredient, used_in: int, notation: Notation, *, prices: bool
+    shelf: ShelfCache, row: Ingredient, used_in: int, learnt: Learnt, notation: Notation, *, prices: bool
 ) -> IngredientDetail:
     """Return all that is known of an ingredient."""
     ingredient = shelf.ingredients[row.slug]
@@ -139,6 +141,7 @@ def ingredient_detail(
             "shelf_says": differences_from_shelf(row),
             "pack_read_by": row.pack_read["by"] if row.pack_read and has_pack_been_read(row) else None,
             "offered": row.shelf_offer is not None,
+            "learnt": learnt_marks(learnt.of_ingredient(row.slug)),
             "version": row.version,
             "used_in": used_in,
         }

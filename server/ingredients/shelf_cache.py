@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from threading import Lock
@@ -16,14 +17,18 @@ from ingredients.models import Ingredient as IngredientRow
 from ingredients.models import has_pack_been_read
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import WIDTH
+from jalebi_core.model.errors import CompositionError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.strata import STRATA, by_stratum
 from jalebi_core.physics.freezing_power import freezing_power_pac
 from jalebi_core.physics.sweetness import sweetness_pod
 from jalebi_core.production.machines import Machine
+from jalebi_core.quantities.measures import measures_of
 from jalebi_core.regulation.restrictions import offence
 from jalebi_core.shelf.catalogue import catalogue
+from jalebi_core.shelf.custom_ingredients import at_brix
 from jalebi_core.shelf.ingredient_search import IngredientIndex, SearchIndex
+from kitchens.learnt import NOTHING, Learnt
 from kitchens.models import Kitchen
 from kitchens.models import Machine as MachineRow
 
@@ -53,10 +58,14 @@ class _Kept:
 class ShelfCache:
     """All ingredients of a kitchen by slug, an index of their names, and what each brings as arrays."""
 
-    def __init__(self, version: int, kept: Mapping[int, _Kept], before: ShelfCache | None = None) -> None:
+    def __init__(
+        self, version: int, kept: Mapping[int, _Kept], learnt: Learnt = NOTHING, before: ShelfCache | None = None
+    ) -> None:
         self.version = version
         self.kept = kept
-        found = {row.ingredient.slug: row.ingredient for row in kept.values()}
+        self.learnt = learnt
+        self.usual: Mapping[str, Ingredient] = {row.ingredient.slug: row.ingredient for row in kept.values()}
+        found = self.usual | _learnt_ingredients(self.usual, learnt)
         self.ingredients: Mapping[str, Ingredient] = {slug: _whole(one, found) for slug, one in found.items()}
         self.places = {
             row.ingredient.slug: ServingCondition(
@@ -126,6 +135,25 @@ class ShelfCache:
         return [slug for slug in slugs if not any(offence(self.ingredients[slug], key) for key in diet)]
 
 
+def _learnt_ingredients(usual: Mapping[str, Ingredient], learnt: Learnt) -> dict[str, Ingredient]:
+    """Return by slug the ingredients that are others here than usual: fruit as it is read, pieces as they are weighed.
+
+    Fruit that was read too far from its kind to be reckoned from it stays as it was.
+    """
+    found: dict[str, Ingredient] = {}
+    for slug, brix in learnt.brix.items():
+        if slug in usual:
+            with suppress(CompositionError):
+                fruit = usual[slug].composition
+                found[slug] = replace(usual[slug], composition=at_brix(fruit, brix, fruit.name))
+    for (slug, piece), grams in learnt.piece_g.items():
+        if slug in usual:
+            known = found.get(slug, usual[slug])
+            composition = replace(known.composition, pieces={**(known.composition.pieces or {}), piece: grams})
+            found[slug] = replace(known, composition=composition, measures=measures_of(composition))
+    return found
+
+
 def _whole(ingredient: Ingredient, shelf: Mapping[str, Ingredient]) -> Ingredient:
     """Return an ingredient with all that it is made of, also what its preparations are made of."""
     if not ingredient.made_of:
@@ -146,17 +174,20 @@ _reading = Lock()
 
 def shelf_of(kitchen: Kitchen) -> ShelfCache:
     """Return a kitchen's shelf; after a change only the rows that are others than before are read again."""
+    learnt = kitchen.learnt
     with _reading:
         shelf = _shelves.get(kitchen.pk)
         if shelf is None or shelf.version != kitchen.shelf_version:
-            shelf = _shelves[kitchen.pk] = _read(kitchen, shelf)
+            shelf = _shelves[kitchen.pk] = _read(kitchen, learnt, shelf)
+        elif (shelf.learnt.piece_g, shelf.learnt.brix) != (learnt.piece_g, learnt.brix):
+            shelf = _shelves[kitchen.pk] = ShelfCache(shelf.version, shelf.kept, learnt, shelf)
         _shelves.move_to_end(kitchen.pk)
         while len(_shelves) > MOST_SHELVES:
             _shelves.popitem(last=False)
         return shelf
 
 
-def _read(kitchen: Kitchen, before: ShelfCache | None) -> ShelfCache:
+def _read(kitchen: Kitchen, learnt: Learnt, before: ShelfCache | None) -> ShelfCache:
     """Read a shelf: a row is known to be as it was by the transaction that wrote it and the place where it lies.
 
     The transaction alone would not do: it may write a row, read the shelf, and write the row again.
@@ -169,7 +200,7 @@ def _read(kitchen: Kitchen, before: ShelfCache | None) -> ShelfCache:
     fresh = {row.pk: row for row in (rows if len(stale) == len(marks) else rows.filter(pk__in=stale))}
     there = [key for key in marks if key in fresh or key in kept]
     now = {key: _kept(fresh[key], marks[key]) if key in fresh else kept[key] for key in there}
-    return ShelfCache(kitchen.shelf_version, now, before)
+    return ShelfCache(kitchen.shelf_version, now, learnt, before)
 
 
 def _kept(row: IngredientRow, mark: str) -> _Kept:
@@ -195,8 +226,10 @@ def _machines(kitchen_id: int, _shelf_version: int) -> Mapping[int, Machine]:
 
 
 def machines_of(kitchen: Kitchen) -> Mapping[int, Machine]:
-    """Return the machines of a kitchen by their numbers, remembered like its shelf."""
-    return _machines(kitchen.pk, kitchen.shelf_version)
+    """Return the machines of a kitchen by their numbers, remembered like its shelf, as fast as their minutes say."""
+    tuning = kitchen.learnt.tuning
+    known = _machines(kitchen.pk, kitchen.shelf_version)
+    return {number: replace(one, tuning=tuning.get(number, one.tuning)) for number, one in known.items()}
 
 
 def cached_machine(kitchen: Kitchen, number: int | None) -> Machine | None:

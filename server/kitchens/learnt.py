@@ -13,12 +13,16 @@ from threading import Lock
 from typing import TYPE_CHECKING, Final
 
 from jalebi_core.model.constants import SCOOPING_FIRMNESS
+from jalebi_core.production.machines import Tuning
 
 if TYPE_CHECKING:
     from kitchens.models import Kitchen
 
 MOST_KEPT: Final = 200
 """Kitchens whose overlay one process remembers."""
+
+
+OF_INGREDIENTS: Final = ("piece_g", "brix")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +43,9 @@ class Learnt:
     scoop_firmness : where a clean scoop begins
     sweetness : what is sweet enough by style, g as sugar in 100 g
     overrun_pct : the air of machines by number
+    tuning : how fast machines are by number, of all whose minutes were logged
+    piece_g : what a piece weighs, by the slug of its ingredient and its name
+    brix : of fruit, by slug
     """
 
     freezer_c: float | None = None
@@ -46,7 +53,14 @@ class Learnt:
     loss_pct: float | None = None
     sweetness: Mapping[str, float] = field(default_factory=dict)
     overrun_pct: Mapping[int, float] = field(default_factory=dict)
+    tuning: Mapping[int, Tuning] = field(default_factory=dict)
+    piece_g: Mapping[tuple[str, str], float] = field(default_factory=dict)
+    brix: Mapping[str, float] = field(default_factory=dict)
     marks: tuple[Mark, ...] = ()
+
+    def of_ingredient(self, slug: str | None) -> list[Mark]:
+        """Return what was learnt of an ingredient."""
+        return [one for one in self.marks if one.key in OF_INGREDIENTS and one.of == slug]
 
 
 NOTHING: Final = Learnt()

@@ -13,8 +13,8 @@ from api.problems import ConflictError
 from api.versions import IfMatch, tag, version_of
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MachineError
-from jalebi_core.wording.notation import Notation
-from kitchens.models import Machine, notation_of
+from jalebi_core.production.machines import Tuning
+from kitchens.models import Kitchen, Machine, notation_of
 from kitchens.sign_in import kitchen_of
 
 router = Router(tags=["kitchen"])
@@ -67,7 +67,8 @@ class MachineOut(MachineIn):
     logged: int
 
 
-def _out(row: Machine, notation: Notation) -> MachineOut:
+def _out(kitchen: Kitchen, row: Machine) -> MachineOut:
+    notation, tuning = notation_of(kitchen), kitchen.learnt.tuning.get(row.pk, Tuning())
     kind = row.to_core().kind
     return MachineOut(
         id=row.pk,
@@ -80,9 +81,9 @@ def _out(row: Machine, notation: Notation) -> MachineOut:
         before=kind.before,
         caution=notation.text(kind.caution) if kind.caution else None,
         programmes=[ProgrammeIn(**one) for one in row.programmes],
-        factor=row.factor,
-        factor_sd=row.factor_sd,
-        logged=row.logged,
+        factor=tuning.factor,
+        factor_sd=tuning.sd,
+        logged=tuning.runs,
     )
 
 
@@ -90,7 +91,7 @@ def _out(row: Machine, notation: Notation) -> MachineOut:
 def machines(request: HttpRequest) -> list[MachineOut]:
     """Return the kitchen's machines, in the order they came."""
     kitchen = kitchen_of(request)
-    return [_out(row, notation_of(kitchen)) for row in Machine.objects.of(kitchen)[:MOST_MACHINES]]
+    return [_out(kitchen, row) for row in Machine.objects.of(kitchen)[:MOST_MACHINES]]
 
 
 @router.post("/machines", response={201: MachineOut})
@@ -100,7 +101,7 @@ def add_machine(request: HttpRequest, payload: MachineIn) -> Status[MachineOut]:
     if Machine.objects.of(kitchen).count() >= MOST_MACHINES:
         raise MachineError("too-many-machines", most_machines=MOST_MACHINES)
     added = _filled(Machine(kitchen=kitchen), payload)
-    return Status(201, _out(added, notation_of(kitchen)))
+    return Status(201, _out(kitchen, added))
 
 
 @router.patch("/machines/{machine_id}", response=MachineOut)
@@ -117,7 +118,7 @@ def change_machine(
         tag(response, row.version)
         kept = {"name": row.name, "kind": row.kind, "bowl_l": row.bowl_l, "programmes": row.programmes}
         changes = {key: value for key, value in payload.model_dump(exclude_unset=True).items() if value is not None}
-        return _out(_filled(row, MachineIn.model_validate({**kept, **changes})), notation_of(kitchen))
+        return _out(kitchen, _filled(row, MachineIn.model_validate({**kept, **changes})))
 
 
 @router.delete("/machines/{machine_id}", response={204: None})

@@ -137,10 +137,6 @@ class Machine(KitchenOwned):
     bowl_l = models.FloatField()
     programmes = models.JSONField(default=list)
     """Its programmes or marks: objects of ``name``, ``draw_c`` and ``max_min``, the first of them the usual one."""
-    factor = models.FloatField(default=1.0)
-    """What its logged runs say of its speed, beside ``factor_sd`` and how many they are, ``logged``."""
-    factor_sd = models.FloatField(default=Tuning().sd)
-    logged = models.PositiveIntegerField(default=0)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -149,10 +145,10 @@ class Machine(KitchenOwned):
     def __str__(self) -> str:
         return f"{self.name}, {self.bowl_l:g} L"
 
-    def to_core(self) -> CoreMachine:
-        """Return the machine as the core knows it; raises MachineError for one that cannot be."""
+    def to_core(self, tuning: Tuning | None = None) -> CoreMachine:
+        """Return the machine as the core knows it, as fast as its kind unless told; raises MachineError."""
         programmes = [Programme(one["name"], one["draw_c"], one["max_min"]) for one in self.programmes]
-        return machine(self.name, self.kind, self.bowl_l, Tuning(self.factor, self.factor_sd, self.logged), programmes)
+        return machine(self.name, self.kind, self.bowl_l, tuning, programmes)
 
 
 class Place(KitchenOwned):

@@ -54,6 +54,8 @@ def receive_lot(person: Person, new: NewLot) -> Lot:
     )
     _note(person, lot, Movement.Kind.RECEIVED, grams)
     take_from_lots(person, new.made_of, into=lot)
+    if lot.brix is not None or ingredient.kind == "fruit":
+        kitchen.note_logged()
     return lot
 
 
@@ -93,6 +95,8 @@ def change_lot(person: Person, lot_id: int, version: int, change: LotChange) -> 
         setattr(lot, field, "" if value is None and field in _TEXTS else value)
     lot.version += 1
     lot.save()
+    if "brix" in stated or "supplier" in stated:
+        person.kitchen.note_logged()
     return lot
 
 

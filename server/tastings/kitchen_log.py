@@ -7,17 +7,21 @@ from datetime import date
 from typing import Any, Final
 
 import numpy as np
+from django.db.models import QuerySet
 
 from batches.models import Batch
 from batches.replay import WITH_EVENTS, BatchState, mix_as_made, replay
 from jalebi_core.model.components import INDEX
+from jalebi_core.model.ingredient import Facts as IngredientFacts
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.freezing import frozen_at
 from jalebi_core.production.machines import machine_kinds
+from jalebi_core.shelf.custom_ingredients import brix_of
 from jalebi_core.tasting.log import Batch as LoggedBatch
-from jalebi_core.tasting.log import Facts, Freezer, Log, LogMachine, Made, PieceWeighing, Tasting
+from jalebi_core.tasting.log import Facts, Freezer, FruitLot, Log, LogMachine, Made, PieceWeighing, Tasting
 from jalebi_core.tasting.log import Reading as LoggedReading
 from kitchens.models import Kitchen, Machine, Place
+from stock.models import Lot
 from tastings import models
 from tastings.models import Card, Choice, Reading
 
@@ -26,6 +30,9 @@ OWN_FREEZER: Final = "your freezer"
 
 MOST_BATCHES: Final = 200
 """The last batches that anything is learnt from."""
+
+MOST_LOTS: Final = 200
+"""The last lots of fruit that anything is learnt from."""
 
 _FREEZERS: Final = ("still-freezer", "fan-freezer", "cabinet", "blast")
 _STRAIGHT_MIN: Final = 3.0
@@ -55,8 +62,9 @@ def log_of(kitchen: Kitchen) -> Log:
             if one.where != Reading.Where.ICE_WATER
         ),
         batches=tuple(_batches(kitchen)),
+        lots=tuple(_fruit_lots(kitchen)),
         weighings=tuple(
-            PieceWeighing(f"weighing-{one.pk}", one.at.date(), one.name, one.piece, one.usual_g, one.pieces, one.grams)
+            PieceWeighing(weighing_id(one), one.at.date(), one.name, one.piece, one.usual_g, one.pieces, one.grams)
             for one in models.PieceWeighing.objects.of(kitchen)
         ),
         left_out=frozenset(left_out(choices)),
@@ -66,6 +74,14 @@ def log_of(kitchen: Kitchen) -> Log:
 
 def reading_id(reading: Reading) -> str:
     return f"reading-{reading.pk}"
+
+
+def weighing_id(weighing: models.PieceWeighing) -> str:
+    return f"weighing-{weighing.pk}"
+
+
+def lot_id(lot: Lot) -> str:
+    return f"lot-{lot.pk}"
 
 
 def card_id(card: Card) -> str:
@@ -103,6 +119,28 @@ def pinned(choices: Iterable[Choice]) -> set[tuple[str, str]]:
     return {key for key, kind in last.items() if kind == Choice.Kind.PIN}
 
 
+def read_lots(kitchen: Kitchen) -> QuerySet[Lot]:
+    """Return the last lots of fruit that somebody read with a refractometer, the newest first."""
+    read = Lot.objects.of(kitchen).filter(brix__isnull=False, ingredient__isnull=False)
+    return read.select_related("ingredient").order_by("-came_on", "-id")[:MOST_LOTS]
+
+
+def _fruit_lots(kitchen: Kitchen) -> Iterable[FruitLot]:
+    for lot in reversed(read_lots(kitchen)):
+        if lot.ingredient and lot.brix and (usual := brix_of(lot.ingredient.to_composition())) > 0:
+            yield FruitLot(
+                lot_id(lot), lot.came_on, lot.ingredient.name, lot.brix, usual, lot.supplier or None, season_of(lot)
+            )
+
+
+def season_of(lot: Lot) -> str | None:
+    """Tell whether a lot came in the season of its fruit, None where the shelf does not know that."""
+    months = IngredientFacts.from_dict(lot.ingredient.facts).months if lot.ingredient else ()
+    if not months:
+        return None
+    return "in season" if lot.came_on.month in months else "out of season"
+
+
 def _batches(kitchen: Kitchen) -> Iterable[LoggedBatch]:
     rows = Batch.objects.of(kitchen).select_related("revision", "machine").prefetch_related(WITH_EVENTS, "tubs")
     last = rows.prefetch_related("cards__place", "cards__mended_by").order_by("-begun_at", "-id")[:MOST_BATCHES]
@@ -126,7 +164,7 @@ def standing(cards: Iterable[Card]) -> list[Card]:
 
 def _logged(batch: Batch, state: BatchState, mix: Mix, made: Made, cards: Sequence[Card]) -> LoggedBatch:
     churned = state.churned
-    forecast = churned["minutes"] / churned["factor"] if churned and churned.get("factor") else None
+    forecast = churned["minutes"] * churned["factor"] if churned and churned.get("factor") else None
     draw_c = _draw_c(state)
     if draw_c is not None:
         row = mix.row()

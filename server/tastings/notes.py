@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 from django.db import transaction
 
 from batches.models import Batch
-from ingredients.shelf_cache import ingredients_of
+from ingredients.shelf_cache import ingredients_of, shelf_of
 from jalebi_core.data import read_toml
 from jalebi_core.model.errors import TastingError
 from jalebi_core.shelf.catalogue import find_among
@@ -99,7 +99,7 @@ def keep_reading(person: Person, new: NewReading) -> None:
 def keep_weighing(person: Person, new: NewPieceWeighing) -> None:
     """Keep some pieces weighed; raises TastingError for an ingredient or a piece that nobody knows."""
     kitchen = person.kitchen
-    ingredient = ingredients_of(kitchen).get(new.ingredient)
+    ingredient = shelf_of(kitchen).usual.get(new.ingredient)
     usual_g = None if ingredient is None else ingredient.measures.pieces.get(new.piece)
     if ingredient is None or usual_g is None:
         raise TastingError("piece-unknown", piece=new.piece, ingredient=new.ingredient)

@@ -2,16 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import exp, log
+from math import exp
 from typing import Final
 
-import numpy as np
-
 from jalebi_core.heat.churn import (
-    LEAST_FACTOR,
-    MOST_FACTOR,
     Churned,
     Churner,
     Conditions,
@@ -24,18 +19,14 @@ from jalebi_core.heat.enthalpy import Thermal, thermal
 from jalebi_core.heat.ice_bath import IceBath, IceLoad
 from jalebi_core.heat.remedies import Remedy, load_for, remedies
 from jalebi_core.heat.sentences import mind_churning, say_churned
-from jalebi_core.model.components import FloatArray
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import Fill, Machine, MachineKind, Programme, Tuning, fill_of
-from jalebi_core.tasting.learning import learn_one
 from jalebi_core.wording.message import Message
 
 NEEDS_ICE: Final = ("ice-and-salt", "bag")
 _BUCKET_L_PER_BOWL_L: Final = 1.9
 """The room for ice around a can, by the can's own volume; a working convention."""
 _ICE_KG_PER_L: Final = 0.6
-_LOG_FACTOR_SD: Final = 0.35
-_LOG_MINUTES_SD: Final = 0.15
 _STALLED_AIR: Final = 0.5
 _TRAY_L: Final = 2.0
 """Of a tub that is not stirred."""
@@ -171,13 +162,3 @@ def logged_factor(mix: Mix, machine: Machine, conditions: Conditions, minutes: f
         load = ice_load(table, mix.mass_g, machine, conditions.start_c)
         conditions = replace(conditions, bath=IceBath.of(load.ice_g, salt_g=load.salt_g))
     return factor_from(table, mix.mass_g, churner(machine.kind.key, machine.bowl_l), conditions, minutes)
-
-
-def tuned(factors: Sequence[float]) -> Tuning:
-    """Return what logged factors say of a machine: the posterior of ln factor, 0 ± 0.35 before, 0.15 of noise each."""
-    if not factors:
-        return Tuning()
-    logs: FloatArray = np.array([log(factor) for factor in factors])
-    found = learn_one(logs, 0.0, _LOG_FACTOR_SD, _LOG_MINUTES_SD)
-    factor = min(max(exp(found.mean), LEAST_FACTOR), MOST_FACTOR)
-    return Tuning(factor, found.sd, len(factors))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Any
 from uuid import uuid4
 
@@ -14,7 +14,7 @@ from batches.record import begin_batch
 from jalebi_core.tasting.freezers import WORDS
 from kitchens.learnt import NOTHING, learnt_by
 from kitchens.models import Kitchen
-from tastings.models import Card
+from tastings.models import Card, PieceWeighing
 from testing.kitchen_case import LINES, KitchenCase
 
 
@@ -255,6 +255,52 @@ class LearningTest(TastingCase):
         self.assertIn("a yolk of Egg yolk weighs", learnt["parameters"][0]["said"])
         status, refused = self.send("POST", "/piece-weighings", {**body, "piece": "wing"})
         self.assertEqual((status, refused["type"]), (422, "/problems/piece-unknown"))
+
+    def test_yolks_weigh_here_what_they_weighed_and_what_was_kept_stays(self) -> None:
+        lines = [*LINES, {"ingredient": "egg-yolk", "typed": "3", "unit": "yolk", "stage": "pot"}]
+        self.our_mix.refresh_from_db()
+        body = {"name": "ours custard", "style": "frozen-custard", "version": self.our_mix.version, "lines": lines}
+        self.assertEqual(self.send("PUT", f"/mixes/{self.our_mix.pk}", body)[0], 200)
+        kept = self.begun(days=0)
+        self.assertEqual(self.yolks_g(lines), 51)
+        weighing = {"ingredient": "egg-yolk", "piece": "yolk", "pieces": 12, "grams": 240}
+        for _ in range(3):
+            self.send("POST", "/piece-weighings", weighing)
+        heavier_g = self.yolks_g(lines)
+        self.assertGreater(heavier_g, 57)
+        self.assertEqual(kept.content["lines"][-1]["grams"], 51)
+        self.assertEqual({one.usual_g for one in PieceWeighing.objects.of(self.ours.kitchen)}, {17})
+        _, sheet = self.send("GET", "/ingredients/egg-yolk")
+        self.assertEqual(sheet["pieces"], {"yolk": heavier_g / 3})
+        self.assertEqual([one["key"] for one in sheet["learnt"]], ["piece_g"])
+        self.send("POST", "/learnt/choices", {"kind": "forget", "parameter": "piece_g"})
+        self.assertEqual(self.yolks_g(lines), 51)
+
+    def yolks_g(self, lines: list[dict[str, Any]]) -> float:
+        _, answer = self.send("POST", "/analyses", {"style": "frozen-custard", "lines": lines})
+        return float(answer["lines"][-1]["grams"])
+
+    def test_fruit_is_as_sweet_as_it_is_read_by_who_grew_it_and_when(self) -> None:
+        def lot(brix: float | None, came_on: date, supplier: str) -> None:
+            fruit = {"ingredient": "strawberry-puree", "typed": "2 kg", "supplier": supplier, "brix": brix}
+            self.assertEqual(self.send("POST", "/lots", {**fruit, "came_on": came_on.isoformat()})[0], 201)
+
+        def brix() -> float:
+            return float(self.send("GET", "/ingredients/strawberry-puree")[1]["brix"])
+
+        usual = brix()
+        last_june = date(timezone.localdate().year - 1, 6, 20)
+        for days in range(4):
+            lot(11.5, last_june + timedelta(days=days), "Lower Field")
+        june = brix()
+        self.assertTrue(usual < june < 11.5)
+        lot(7, last_june + timedelta(days=100), "Hothouse")
+        self.assertLess(brix(), june)
+        lot(None, last_june + timedelta(days=101), "Lower Field")
+        self.assertTrue(usual < brix() < june, "from Lower Field, but never read out of season")
+        _, sheet = self.send("GET", "/ingredients/strawberry-puree")
+        self.assertIn("°Brix", sheet["learnt"][0]["said"])
+        self.assertEqual(sheet["name"], "Strawberry puree")
 
     def test_a_kitchen_has_ladders_of_its_own_lot_by_lot(self) -> None:
         body = {"ingredient": "strawberry-puree", "form": "fresh", "dose": 300, "mark": 1, "lot": "June, ripe"}

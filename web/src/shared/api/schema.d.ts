@@ -3658,6 +3658,20 @@ export interface components {
             version: number;
             /** Used In */
             used_in: number;
+            /** Learnt */
+            learnt: components["schemas"]["LearntMark"][];
+        };
+        /**
+         * LearntMark
+         * @description Something that a kitchen has learnt and that these figures go by: on how many entries it rests, and in words.
+         */
+        LearntMark: {
+            /** Key */
+            key: string;
+            /** N */
+            n: number;
+            /** Said */
+            said: string;
         };
         /**
          * NamedPart
@@ -4739,18 +4753,6 @@ export interface components {
             message: string;
             /** Air Message */
             air_message: string | null;
-        };
-        /**
-         * LearntMark
-         * @description Something that a kitchen has learnt and that these figures go by: on how many entries it rests, and in words.
-         */
-        LearntMark: {
-            /** Key */
-            key: string;
-            /** N */
-            n: number;
-            /** Said */
-            said: string;
         };
         /**
          * LineAnalysis
