@@ -117,6 +117,7 @@ class ColdTest(BrowserCase):
 
     def test_logged_minutes_tune_the_machine(self) -> None:
         machine = Machine.objects.of(self.kitchen).get(name="Canister")
+        self.kitchen.refresh_from_db()
         before = learnt_by(self.kitchen).tuning[machine.pk]
         self.browse(self.log_again)
         self.kitchen.refresh_from_db()

@@ -105,12 +105,15 @@ class TrialsTest(BrowserCase):
         expect(page.get_by_text("Codes: ")).to_have_count(0)
         page.get_by_role("button", name="Answer here").click()
         dialog = page.get_by_role("dialog")
+        expect(dialog.get_by_text("The cups hold milk")).to_be_visible()
+        expect(dialog.get_by_role("button", name="That is my answer")).to_have_count(0)
+        dialog.get_by_role("button", name="I may eat all of this").click()
         done = dialog.get_by_role("button", name="That is my answer")
         for code in dialog.get_by_role("button", name=re.compile(r"^\d{3}")).all():
             expect(done).to_be_disabled()
             code.click()
         done.click()
-        expect(dialog.get_by_role("heading")).to_have_text("Corin")
+        expect(dialog.get_by_role("heading")).to_have_text("Corin, before the first cup")
         page.keyboard.press("Escape")
         expect(page.get_by_text("6 of 9")).to_be_visible()
         page.get_by_role("button", name="Close and reveal").click()
@@ -200,7 +203,7 @@ class TasteTest(BrowserCase):
     def learn(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
         self.assertIn("From your −16 °C freezer", verdict(page))
-        page.get_by_role("button", name="learned from").click()
+        page.get_by_role("button", name="learned from").first.click()
         expect(page.get_by_text("your freezer behaves like −16.4 °C")).to_be_visible()
         page.keyboard.press("Escape")
         for press, says in (

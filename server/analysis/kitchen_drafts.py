@@ -9,7 +9,6 @@ from analysis.schemas import Draft, DraftToAnalyse
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.formats.draft import ReadDraft, read_draft
 from jalebi_core.model.aims import checked_aims
-from jalebi_core.model.mix import Mix
 from jalebi_core.model.styles import Band, checked_style, styles
 from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Kitchen, spoons_of
@@ -26,12 +25,7 @@ def read_in_kitchen(kitchen: Kitchen, draft: Draft) -> ReadDraft:
         overrun_pct=draft.overrun_pct,
         aims=aims_of(kitchen, style, checked_aims(draft.aims)),
     )
-    return replace(read, mix=None if read.mix is None else as_eaten(kitchen, read.mix))
-
-
-def as_eaten(kitchen: Kitchen, mix: Mix) -> Mix:
-    """Return a mix for those who eat it in a kitchen, as far as their tastings say."""
-    return replace(mix, scoop_firmness=kitchen.learnt.scoop_firmness)
+    return replace(read, mix=None if read.mix is None else kitchen.learnt.as_eaten(read.mix))
 
 
 def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[float]]) -> dict[str, Band]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Final
 
 import numpy as np
@@ -91,6 +92,7 @@ class OutcomeOut(BaseModel):
     terms: list[TermOut]
     reason: str
     rule: str
+    learnt: list[LearntMark]
 
 
 class MixAnalysis(BaseModel):
@@ -116,10 +118,19 @@ class MixAnalysis(BaseModel):
 
 _OF_COLD: Final = ("freezer_c", "freezer_firmness", "scoop_firmness")
 _SWEET: Final = "sweetness_ideal"
+_MOVED: Final = {
+    _SWEET: ("sweetness",),
+    "freezer_c": ("firmness", "iciness"),
+    "freezer_firmness": ("firmness",),
+    "scoop_firmness": ("firmness",),
+}
+"""The outcomes that move by what was learnt; that of an ingredient moves all."""
 
 
 def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = None) -> MixAnalysis:
     """Analyse a mix for drawing, at the kitchen's freezer unless another is given, and where it is served from."""
+    mix = kitchen.learnt.as_eaten(mix)
+    marks = marks_for(kitchen, mix)
     freezer_c, notation = kitchen.used_freezer_c if freezer_c is None else freezer_c, notation_of(kitchen)
     found = analyse_mix(mix, DRAWN_DEGREES_C, freezer_c)
     places = serving_conditions_of(mix, freezer_c, kitchen.cabinet_c)
@@ -134,7 +145,9 @@ def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = Non
         overrun_pct=mix.overrun_used_pct,
         verdict=words(verdict(found, freezer_c, mix.scoop_firmness), notation),
         cautions=[words(one, notation) for one in cautions(mix, found, cold, freezer_c, served)],
-        outcomes=[_outcome(outcome, notation) for outcome in assess(mix, found.row, frozen, cold, freezer_c, served)],
+        outcomes=[
+            _outcome(outcome, notation, marks) for outcome in assess(mix, found.row, frozen, cold, freezer_c, served)
+        ],
         strata=parts_by_stratum(found.row),
         figures=Figures.model_validate(figures),
         first_ice_c=number(found.initial_c),
@@ -144,7 +157,7 @@ def serialize_analysis(mix: Mix, kitchen: Kitchen, freezer_c: float | None = Non
         freezer=AtFreezer(t_c=freezer_c, frozen_pct=freezer.frozen_pct, firmness=freezer.firmness, word=freezer.word),
         ice_volume_pct=freezer.ice_volume_pct,
         places=[PlaceOut(**{key: getattr(place, key) for key in PlaceOut.model_fields}) for place in places],
-        learnt=learnt_marks(marks_for(kitchen, mix)),
+        learnt=learnt_marks(marks),
     )
 
 
@@ -160,7 +173,7 @@ def marks_for(kitchen: Kitchen, mix: Mix) -> list[Mark]:
     ]
 
 
-def _outcome(outcome: Outcome, notation: Notation) -> OutcomeOut:
+def _outcome(outcome: Outcome, notation: Notation, marks: Sequence[Mark]) -> OutcomeOut:
     return OutcomeOut(
         key=outcome.key,
         name=outcome.name,
@@ -174,4 +187,5 @@ def _outcome(outcome: Outcome, notation: Notation) -> OutcomeOut:
         terms=[TermOut(name=term.name, value=term.value, unit=term.unit) for term in outcome.terms],
         reason=words(outcome.reason, notation),
         rule=outcome.rule,
+        learnt=learnt_marks(one for one in marks if outcome.key in _MOVED.get(one.key, (outcome.key,))),
     )

@@ -18,6 +18,7 @@ from jalebi_core.production.machines import Machine, Programme
 from jalebi_core.production.runs import RunForecast, forecast_run, is_stirred
 from jalebi_core.wording.message import Message, words
 from jalebi_core.wording.notation import Notation
+from kitchens.learnt_marks import learnt_marks
 from kitchens.models import Kitchen, notation_of
 
 _NEVER_STIRRED = ("no-churn", "granita")
@@ -48,6 +49,7 @@ def run_forecast(kitchen: Kitchen, question: RunQuestion) -> RunOut | None:
             RunMoment(minute=minute, t_c=t_c, wall_c=wall_c, frozen_pct=frozen)
             for minute, t_c, wall_c, frozen in found.run.seen
         ],
+        learnt=learnt_marks(kitchen.learnt.of_machines([machine.name])),
     )
 
 

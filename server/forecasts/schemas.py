@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from analysis.schemas import Draft
+from kitchens.learnt_marks import LearntMark
 from kitchens.vessels import Shape
 
 Celsius = Annotated[float, Field(ge=-40, le=110)]
@@ -98,6 +99,7 @@ class RunOut(MachineRun):
     salt_g: float | None
     why: str
     seen: list[RunMoment]
+    learnt: list[LearntMark]
 
 
 class Stay(BaseModel):

@@ -136,7 +136,8 @@ class ShelfCache:
 
 
 def _learnt_ingredients(usual: Mapping[str, Ingredient], learnt: Learnt) -> dict[str, Ingredient]:
-    """Return by slug the ingredients that are others here than usual: fruit as it is read, pieces as they are weighed.
+    """Return by slug the ingredients that are others here than usual: fruit as it is read, pieces as they are weighed,
+    flavours as strong as they are liked.
 
     Fruit that was read too far from its kind to be reckoned from it stays as it was.
     """
@@ -151,7 +152,15 @@ def _learnt_ingredients(usual: Mapping[str, Ingredient], learnt: Learnt) -> dict
             known = found.get(slug, usual[slug])
             composition = replace(known.composition, pieces={**(known.composition.pieces or {}), piece: grams})
             found[slug] = replace(known, composition=composition, measures=measures_of(composition))
+    for slug, ladder in learnt.strength_g_kg.items():
+        if slug in usual:
+            known = found.get(slug, usual[slug])
+            found[slug] = replace(known, facts=replace(known.facts, strength_g_kg=ladder))
     return found
+
+
+def _of_shelf(learnt: Learnt) -> tuple[object, ...]:
+    return learnt.piece_g, learnt.brix, learnt.strength_g_kg
 
 
 def _whole(ingredient: Ingredient, shelf: Mapping[str, Ingredient]) -> Ingredient:
@@ -179,7 +188,7 @@ def shelf_of(kitchen: Kitchen) -> ShelfCache:
         shelf = _shelves.get(kitchen.pk)
         if shelf is None or shelf.version != kitchen.shelf_version:
             shelf = _shelves[kitchen.pk] = _read(kitchen, learnt, shelf)
-        elif (shelf.learnt.piece_g, shelf.learnt.brix) != (learnt.piece_g, learnt.brix):
+        elif _of_shelf(shelf.learnt) != _of_shelf(learnt):
             shelf = _shelves[kitchen.pk] = ShelfCache(shelf.version, shelf.kept, learnt, shelf)
         _shelves.move_to_end(kitchen.pk)
         while len(_shelves) > MOST_SHELVES:

@@ -7,12 +7,13 @@ was worked out is kept in memory until something more is logged.
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Collection, Mapping
+from dataclasses import dataclass, field, replace
 from threading import Lock
 from typing import TYPE_CHECKING, Final
 
 from jalebi_core.model.constants import SCOOPING_FIRMNESS
+from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import Tuning
 
 if TYPE_CHECKING:
@@ -22,7 +23,7 @@ MOST_KEPT: Final = 200
 """Kitchens whose overlay one process remembers."""
 
 
-OF_INGREDIENTS: Final = ("piece_g", "brix")
+OF_INGREDIENTS: Final = ("piece_g", "brix", "strength_g_kg")
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +47,7 @@ class Learnt:
     tuning : how fast machines are by number, of all whose minutes were logged
     piece_g : what a piece weighs, by the slug of its ingredient and its name
     brix : of fruit, by slug
+    strength_g_kg : the kitchen's own ladders of flavour, by slug: the weakest and the strongest dose
     """
 
     freezer_c: float | None = None
@@ -56,11 +58,20 @@ class Learnt:
     tuning: Mapping[int, Tuning] = field(default_factory=dict)
     piece_g: Mapping[tuple[str, str], float] = field(default_factory=dict)
     brix: Mapping[str, float] = field(default_factory=dict)
+    strength_g_kg: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     marks: tuple[Mark, ...] = ()
+
+    def as_eaten(self, mix: Mix) -> Mix:
+        """Return a mix for those who eat it here, as far as their tastings say."""
+        return replace(mix, scoop_firmness=self.scoop_firmness)
 
     def of_ingredient(self, slug: str | None) -> list[Mark]:
         """Return what was learnt of an ingredient."""
         return [one for one in self.marks if one.key in OF_INGREDIENTS and one.of == slug]
+
+    def of_machines(self, names: Collection[str]) -> list[Mark]:
+        """Return what was learnt of the minutes of machines by their names."""
+        return [one for one in self.marks if one.key == "churn_factor" and one.of in names]
 
 
 NOTHING: Final = Learnt()

@@ -96,7 +96,13 @@ def plans(request: HttpRequest, wanted: Query[PageQuery]) -> Page[PlanSummary]:
 def new_plan(request: HttpRequest, payload: NewPlan, idempotency_key: IdempotencyKey = None) -> Status[PlanOut]:
     """Begin a plan."""
     person = person_of(request)
-    return answer_once(request, person, idempotency_key, PlanOut, lambda: serialize_plan(begin_plan(person, payload)))
+    return answer_once(
+        request,
+        person,
+        idempotency_key,
+        PlanOut,
+        lambda: serialize_plan(begin_plan(person, payload), person.kitchen.learnt),
+    )
 
 
 @router.post("/plan-files", response={201: PlanOut})
@@ -114,13 +120,13 @@ def bring_plan(request: HttpRequest, file: File[UploadedFile]) -> Status[PlanOut
     plan = Plan.objects.create(
         kitchen=person.kitchen, name=name, zone=content.get("zone") or "", file=content, made_by=person
     )
-    return Status(201, serialize_plan(plan))
+    return Status(201, serialize_plan(plan, person.kitchen.learnt))
 
 
 @router.get("/plans/{plan_id}", response=PlanOut)
 def plan(request: HttpRequest, response: HttpResponse, plan_id: int) -> PlanOut:
     """Return a plan."""
-    return _answer(response, plan_by_id(kitchen_of(request), plan_id))
+    return _answer(request, response, plan_by_id(kitchen_of(request), plan_id))
 
 
 @router.patch("/plans/{plan_id}", response=PlanOut)
@@ -128,7 +134,7 @@ def change(
     request: HttpRequest, response: HttpResponse, plan_id: int, payload: PlanChange, if_match: IfMatch = None
 ) -> PlanOut:
     """Change a plan: its name, its services, where steps are pinned, or that it is started."""
-    return _answer(response, change_plan(kitchen_of(request), plan_id, version_of(if_match), payload))
+    return _answer(request, response, change_plan(kitchen_of(request), plan_id, version_of(if_match), payload))
 
 
 @router.delete("/plans/{plan_id}", response={204: None})
@@ -143,37 +149,38 @@ def remove(request: HttpRequest, plan_id: int) -> Status[None]:
 @router.post("/plans/{plan_id}/services", response=PlanOut)
 def type_service(request: HttpRequest, response: HttpResponse, plan_id: int, payload: TypedService) -> PlanOut:
     """Add a service as it is typed."""
-    return _answer(response, add_service(kitchen_of(request), plan_id, payload.text))
+    return _answer(request, response, add_service(kitchen_of(request), plan_id, payload.text))
 
 
 @router.post("/plans/{plan_id}/remedies", response=PlanOut)
 def remedy(request: HttpRequest, response: HttpResponse, plan_id: int, payload: Remedied) -> PlanOut:
     """Let a change hold that the answer offers."""
-    return _answer(response, take_remedy(kitchen_of(request), plan_id, payload.change))
+    return _answer(request, response, take_remedy(kitchen_of(request), plan_id, payload.change))
 
 
 @router.post("/plans/{plan_id}/mishaps", response=PlanOut)
 def mishap(request: HttpRequest, response: HttpResponse, plan_id: int, payload: Mishap) -> PlanOut:
     """Note that somebody is gone, a machine is out, or a bowl was not in the freezer."""
-    return _answer(response, note_mishap(kitchen_of(request), plan_id, payload))
+    return _answer(request, response, note_mishap(kitchen_of(request), plan_id, payload))
 
 
 @router.delete("/plans/{plan_id}/mishaps", response=PlanOut)
 def take_mishap_back(request: HttpRequest, response: HttpResponse, plan_id: int) -> PlanOut:
     """Take back the last mishap or remedy."""
-    return _answer(response, take_back(kitchen_of(request), plan_id))
+    return _answer(request, response, take_back(kitchen_of(request), plan_id))
 
 
 @router.post("/plans/{plan_id}/events", response=PlanOut)
 def happened(request: HttpRequest, response: HttpResponse, plan_id: int, payload: Happened) -> PlanOut:
     """Note what happened to a step of a plan that was started."""
-    return _answer(response, note_event(person_of(request), plan_id, payload))
+    return _answer(request, response, note_event(person_of(request), plan_id, payload))
 
 
 @router.post("/plans/{plan_id}/copies", response={201: PlanOut})
 def copy(request: HttpRequest, plan_id: int, payload: CopiedTo) -> Status[PlanOut]:
     """Plan the same for another day."""
-    return Status(201, serialize_plan(copy_plan(person_of(request), plan_id, payload.day)))
+    person = person_of(request)
+    return Status(201, serialize_plan(copy_plan(person, plan_id, payload.day), person.kitchen.learnt))
 
 
 class HowAnew(BaseModel):
@@ -273,9 +280,9 @@ def _download(data: bytes, kind: str, name: str) -> HttpResponse:
     return HttpResponse(data, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
-def _answer(response: HttpResponse, plan: Plan) -> PlanOut:
+def _answer(request: HttpRequest, response: HttpResponse, plan: Plan) -> PlanOut:
     tag(response, plan.version)
-    return serialize_plan(plan)
+    return serialize_plan(plan, kitchen_of(request).learnt)
 
 
 def _solution(job: Job) -> JobOut[PlanAnswer]:

@@ -7,6 +7,8 @@ from typing import Annotated, Any, Literal
 
 from pydantic import AfterValidator, BaseModel, Field, WithJsonSchema
 
+from kitchens.learnt_marks import LearntMark
+
 Name = Annotated[str, Field(min_length=1, max_length=100)]
 StepId = Annotated[str, Field(min_length=1, max_length=120)]
 Minutes = Annotated[int, Field(ge=0, le=20_160)]
@@ -302,6 +304,7 @@ class PlanOut(PlanSummary):
     answer: PlanAnswer | None
     previous: PlanAnswer | None
     stale: bool
+    learnt: list[LearntMark]
 
 
 class Needed(BaseModel):

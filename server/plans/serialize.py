@@ -5,6 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Final
 
+from kitchens.learnt import Learnt
+from kitchens.learnt_marks import learnt_marks
 from plans.models import Plan
 from plans.schemas import PlanAnswer, PlanOut, PlanSummary, ServiceOut
 
@@ -24,8 +26,9 @@ def serialize_summary(plan: Plan) -> PlanSummary:
     return PlanSummary(**_summary(plan))
 
 
-def serialize_plan(plan: Plan) -> PlanOut:
+def serialize_plan(plan: Plan, learnt: Learnt) -> PlanOut:
     """Return a plan whole, with what was found for it last and before that."""
+    answer = PlanAnswer.model_validate(plan.answer) if plan.answer else None
     return PlanOut(
         **_summary(plan),
         version=plan.version,
@@ -34,9 +37,10 @@ def serialize_plan(plan: Plan) -> PlanOut:
         pins={step: datetime.fromisoformat(at) for step, at in plan.pins.items()},
         mishaps=[_said(change) for change in plan.changes],
         from_file=plan.file is not None,
-        answer=PlanAnswer.model_validate(plan.answer) if plan.answer else None,
+        answer=answer,
         previous=PlanAnswer.model_validate(plan.previous) if plan.previous else None,
         stale=plan.answer_of != plan.version,
+        learnt=learnt_marks(learnt.of_machines(answer.machines if answer else ())),
     )
 
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from analysis.kitchen_drafts import as_eaten
 from batches.models import Batch
 from batches.replay import BatchState, mix_as_made, replay
 from jalebi_core.formats.snapshot import read_mix_snapshot
@@ -33,7 +32,7 @@ def diagnosis_of(kitchen: Kitchen, batch: Batch, question: DiagnosisQuestion) ->
     if unknown is not None:
         raise TastingError("quantity-unknown", quantity=unknown, known=tuple(process()))
     state = replay(batch.events.select_related("by"))
-    made = as_eaten(kitchen, mix_as_made(batch, state) or read_mix_snapshot(batch.content))
+    made = kitchen.learnt.as_eaten(mix_as_made(batch, state) or read_mix_snapshot(batch.content))
     cards = standing(batch.cards.select_related("place"))
     facts = {**_facts(kitchen, batch, state, made, cards), **question.known}
     found = diagnose(question.symptoms, facts)

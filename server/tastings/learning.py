@@ -13,6 +13,7 @@ from kitchens.models import Kitchen, Machine, notation_of
 from stock.models import Lot
 from tastings.kitchen_log import OWN_FREEZER, log_of, pinned, read_lots, season_of
 from tastings.models import Choice, PieceWeighing
+from tastings.own_ladders import used_ladders
 
 
 def learnt_of(kitchen: Kitchen) -> Learnt:
@@ -23,6 +24,7 @@ def learnt_of(kitchen: Kitchen) -> Learnt:
     kept = pinned(Choice.objects.of(kitchen))
     used = list(_one_of_each_fruit(kitchen, used_of(kitchen, found), slugs))
     values = {(one.key, one.of): one.posterior.value for one in used}
+    ladders = used_ladders(kitchen)
     numbers = dict(Machine.objects.of(kitchen).values_list("name", "pk"))
     notation = notation_of(kitchen)
     scoop = values.get(("scoop_firmness", None))
@@ -49,11 +51,15 @@ def learnt_of(kitchen: Kitchen) -> Learnt:
             for one in used
             if one.key == "piece_g" and one.of in slugs and one.piece
         },
+        strength_g_kg={slug: (one.weakest, one.strongest) for slug, one in ladders.items()},
         brix={slugs[one.of]: one.posterior.value for one in used if one.key == "brix" and one.of in slugs},
-        marks=tuple(
-            Mark(one.key, _about(one, slugs), one.posterior.n, words(one.said, notation))
-            for one in used
-            if one.key not in ("freezer_c", "freezer_firmness") or one.of == OWN_FREEZER
+        marks=(
+            *(Mark("strength_g_kg", slug, one.n, words(one.said, notation)) for slug, one in ladders.items()),
+            *(
+                Mark(one.key, _about(one, slugs), one.posterior.n, words(one.said, notation))
+                for one in used
+                if one.key not in ("freezer_c", "freezer_firmness") or one.of == OWN_FREEZER
+            ),
         ),
     )
 

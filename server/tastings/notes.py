@@ -134,6 +134,7 @@ def keep_dose(person: Person, new: NewDose) -> None:
             by=person,
             **{**fields, "lot": new.lot.strip()},
         )
+        kitchen.note_logged()
 
 
 def keep_choice(person: Person, new: NewChoice) -> None:

@@ -11,7 +11,6 @@ from typing import Final, Literal
 import numpy as np
 from django.utils import timezone
 
-from analysis.kitchen_drafts import as_eaten
 from batches.models import Batch
 from batches.replay import WITH_EVENTS, mix_as_made, replay
 from ingredients.shelf_cache import shown_ingredients
@@ -67,7 +66,7 @@ def taste_of(person: Person, batch: Batch) -> TasteOut:
     """Return a batch as it is tasted by somebody."""
     kitchen = person.kitchen
     state = replay(batch.events.select_related("by"))
-    made = as_eaten(kitchen, mix_as_made(batch, state) or read_mix_snapshot(batch.content))
+    made = kitchen.learnt.as_eaten(mix_as_made(batch, state) or read_mix_snapshot(batch.content))
     every = list(batch.cards.select_related("place", "by"))
     cards = standing(every)
     mine = any(card.by_id == person.pk for card in cards)
@@ -275,7 +274,7 @@ def _last_change(kitchen: Kitchen, batch: Batch, cards: Sequence[Card], earlier:
         return None
     before = standing(last.cards.all())
     made = read_mix_snapshot(last.content)
-    change = _next_change(kitchen, as_eaten(kitchen, made), before)
+    change = _next_change(kitchen, kitchen.learnt.as_eaten(made), before)
     if change is None:
         return None
     key = change.marked.attribute

@@ -6,14 +6,12 @@ import hashlib
 import secrets
 
 from jalebi_core.model.errors import TastingError
-from jalebi_core.regulation.allergens import allergens_together
-from jalebi_core.regulation.cautions import cautions_of
 from jalebi_core.tasting.serving import OPEN_CUP
-from kitchens.models import Kitchen, notation_of
+from kitchens.models import Kitchen
+from trials.cups import cups_hold
 from trials.models import Sitting, TrialTest
 from trials.schemas import GuestCup, GuestPage, GuestServing
 from trials.trial_tests import design_of, question_of
-from trials.variants import variants_of
 
 _BYTES = 16
 """128 random bits."""
@@ -45,19 +43,12 @@ def _digest(secret: str) -> str:
 
 def guest_page(test: TrialTest, kitchen: Kitchen) -> GuestPage:
     """Return what guests see: allergens and cautions of all variants first, then the question and coded cups."""
-    chosen = [one for one in variants_of(test.trial) if one.key in test.variants]
-    held = allergens_together(line.ingredient for one in chosen for line in one.mix.lines)
-    notation = notation_of(kitchen)
-    said = [notation.text(caution.said) for one in chosen for caution in cautions_of(one.mix, kitchen.region)]
     answered = {one.serving for one in test.answers.all()}
     return GuestPage(
         kitchen=kitchen.name,
         kind=test.kind,
         question=question_of(test),
-        allergens=list(held.contains),
-        may_hold=list(held.may_hold),
-        not_stated=list(held.not_stated),
-        cautions=list(dict.fromkeys(said)),
+        **cups_hold(test, kitchen).model_dump(),
         servings=[
             GuestServing(
                 number=number,

@@ -179,6 +179,15 @@ class ServingOut(BaseModel):
     answered: bool
 
 
+class CupsHold(BaseModel):
+    """What is in the cups of a test, for those who may not eat all of it."""
+
+    allergens: list[str]
+    may_hold: list[str]
+    not_stated: list[str]
+    cautions: list[str]
+
+
 class TestOut(BaseModel):
     """A test: what it asks, its servings by code; codes by variant and what was found only once it is closed."""
 
@@ -192,6 +201,7 @@ class TestOut(BaseModel):
     answered: int
     tastings: int | None
     warnings: list[str]
+    cups_hold: CupsHold
     closed_at: datetime | None
     codes: dict[str, list[str]]
     analysis: dict[str, Any] | None
@@ -269,16 +279,12 @@ class GuestServing(BaseModel):
     answered: bool
 
 
-class GuestPage(BaseModel):
+class GuestPage(CupsHold):
     """What a guest sees of a sitting: allergens first, then the question and the cups by code."""
 
     kitchen: str
     kind: str
     question: str
-    allergens: list[str]
-    may_hold: list[str]
-    not_stated: list[str]
-    cautions: list[str]
     servings: list[GuestServing]
     marks: list[str]
 

@@ -19,6 +19,7 @@ from jalebi_core.tasting.telling_apart import STEPS, figures_as_tasted
 from jalebi_core.tasting.trial import OF_TWO, Answer, TastingTest, analyse, planned
 from jalebi_core.wording.message import Message, words
 from kitchens.models import Kitchen, Person, notation_of
+from trials.cups import cups_hold
 from trials.models import Trial, TrialAnswer, TrialTest
 from trials.schemas import NewTest, SaidIn, ServingOut, TestOut
 from trials.variants import variants_of
@@ -207,6 +208,7 @@ def serialize_test(test: TrialTest, kitchen: Kitchen) -> TestOut:
         answered=len(answered),
         tastings=int(plan["tastings"]) if plan and plan["tastings"] else None,
         warnings=[words(one, notation) for one in served.warnings],
+        cups_hold=cups_hold(test, kitchen),
         closed_at=test.closed_at,
         codes={key: list(codes) for key, codes in served.codes.items()} if closed else {},
         analysis=found,

@@ -8,7 +8,7 @@ from itertools import pairwise
 from math import isfinite
 from typing import Any, Final
 
-from analysis.kitchen_drafts import as_eaten, read_in_kitchen
+from analysis.kitchen_drafts import read_in_kitchen
 from ingredients.serialize import parts_by_stratum
 from ingredients.shelf_cache import ingredients_of
 from jalebi_core.assessment.analysis import analyse_mix
@@ -155,7 +155,7 @@ def variants_of(trial: Trial) -> list[Variant]:
 
 def serialize_variants(trial: Trial, kitchen: Kitchen) -> TrialOut:
     """Return a trial with its variants, without its tests."""
-    found = [replace(one, mix=as_eaten(kitchen, one.mix)) for one in variants_of(trial)]
+    found = [replace(one, mix=kitchen.learnt.as_eaten(one.mix)) for one in variants_of(trial)]
     figures = {one.key: figures_as_tasted(one.mix, trial.serve_c) for one in found}
     notation = notation_of(kitchen)
     return TrialOut(

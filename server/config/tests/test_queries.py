@@ -80,7 +80,7 @@ class QueriesTest(KitchenCase):
             "/tastings": 3,
             f"/batches/{self.our_batch.pk}/taste": 9,
             f"/mixes/{self.our_mix.pk}/cards": 3,
-            "/learnt": 14,
+            "/learnt": 17,
             "/doses": 1,
             "/trials": 2,
             f"/trials/{self.our_trial.pk}": 3,

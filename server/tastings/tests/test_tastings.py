@@ -310,6 +310,10 @@ class LearningTest(TastingCase):
         lots = {one["lot"]: one["right"] for one in ladder["lots"]}
         self.assertLess(lots["June, ripe"], lots["April, pale"])
         self.assertIn("From 2 tastings", ladder["said"])
+        draft = {"lines": [{"ingredient": "strawberry-puree", "typed": "500"}, {"ingredient": "sugar", "typed": "500"}]}
+        _, answer = self.send("POST", "/analyses", draft)
+        (flavour,) = (one for one in answer["analysis"]["outcomes"] if one["key"] == "flavour")
+        self.assertEqual([one["key"] for one in flavour["learnt"]], ["strength_g_kg"])
         _, found = self.send("POST", "/doses", {"ingredient": "tea-leaves", "form": "steeped", "dose": 20, "mark": 0})
         self.assertIn("of leaf keep about 57 g", found["ladders"][0]["mind"])
         status, refused = self.send("POST", "/doses", {**body, "ingredient": "moon-dust"})

@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useState } from "react";
 
 import { AnswerForm, type Said } from "../shared/answering";
+import { BeforeTheFirstCup } from "../shared/before-the-first-cup";
 import { fetchPage, keep, Over, type Page, send, waiting } from "./sitting";
 
 const AGAIN_MS = 5000;
@@ -104,24 +105,7 @@ function AllergensFirst({ page, onFine }: { page: Page; onFine: () => void }) {
     <section className="grid gap-3 rounded-panel border border-line bg-panel p-5">
       <p className="text-muted">{page.kitchen}</p>
       <h1 className="text-2xl font-bold">Before the first cup</h1>
-      <p>
-        {page.allergens.length > 0 ? (
-          <>
-            The cups hold <b>{page.allergens.join(", ")}</b>.
-          </>
-        ) : (
-          "No allergens are known to be in the cups."
-        )}
-        {page.may_hold.length > 0 && ` They may hold traces of ${page.may_hold.join(", ")}.`}
-        {page.not_stated.length > 0 && ` Nobody has stated the allergens of ${page.not_stated.join(", ")}: ask.`}
-      </p>
-      {page.cautions.map((caution) => (
-        <p key={caution}>{caution}</p>
-      ))}
-      <p>If something here is not for you, say so to the kitchen and taste nothing.</p>
-      <button type="button" className="min-h-[56px] rounded-button bg-hot px-5 text-lg font-semibold text-hot-ink" onClick={onFine}>
-        I may eat all of this
-      </button>
+      <BeforeTheFirstCup cups={page} onFine={onFine} />
     </section>
   );
 }

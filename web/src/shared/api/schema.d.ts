@@ -2978,12 +2978,6 @@ export interface components {
          * @description What a guest sees of a sitting: allergens first, then the question and the cups by code.
          */
         GuestPage: {
-            /** Kitchen */
-            kitchen: string;
-            /** Kind */
-            kind: string;
-            /** Question */
-            question: string;
             /** Allergens */
             allergens: string[];
             /** May Hold */
@@ -2992,6 +2986,12 @@ export interface components {
             not_stated: string[];
             /** Cautions */
             cautions: string[];
+            /** Kitchen */
+            kitchen: string;
+            /** Kind */
+            kind: string;
+            /** Question */
+            question: string;
             /** Servings */
             servings: components["schemas"]["GuestServing"][];
             /** Marks */
@@ -4864,6 +4864,8 @@ export interface components {
             reason: string;
             /** Rule */
             rule: string;
+            /** Learnt */
+            learnt: components["schemas"]["LearntMark"][];
         };
         /**
          * PlaceOut
@@ -6023,6 +6025,8 @@ export interface components {
             why: string;
             /** Seen */
             seen: components["schemas"]["RunMoment"][];
+            /** Learnt */
+            learnt: components["schemas"]["LearntMark"][];
         };
         /**
          * Ice
@@ -8128,6 +8132,8 @@ export interface components {
             previous: components["schemas"]["PlanAnswer"] | null;
             /** Stale */
             stale: boolean;
+            /** Learnt */
+            learnt: components["schemas"]["LearntMark"][];
         };
         /**
          * Presence
@@ -9715,6 +9721,20 @@ export interface components {
             felt: components["schemas"]["FeltOut"][];
         };
         /**
+         * CupsHold
+         * @description What is in the cups of a test, for those who may not eat all of it.
+         */
+        CupsHold: {
+            /** Allergens */
+            allergens: string[];
+            /** May Hold */
+            may_hold: string[];
+            /** Not Stated */
+            not_stated: string[];
+            /** Cautions */
+            cautions: string[];
+        };
+        /**
          * DifferingLine
          * @description A line that is not the same in all variants: g by variant.
          */
@@ -9833,6 +9853,7 @@ export interface components {
             tastings: number | null;
             /** Warnings */
             warnings: string[];
+            cups_hold: components["schemas"]["CupsHold"];
             /** Closed At */
             closed_at: string | null;
             /** Codes */

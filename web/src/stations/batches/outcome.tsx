@@ -3,6 +3,7 @@ import type { Schemas } from "../../shared/api/client";
 import { useKitchen } from "../../shared/api/kitchen";
 
 import { allergenSentence, costSentence, placesSentence } from "../../shared/format/sentences";
+import { Learnt } from "../../ui/learnt";
 import { Why } from "../../ui/why";
 import { type Units, useUnits } from "../../shared/format/units";
 
@@ -74,7 +75,9 @@ function Side(props: {
   return (
     <div data-side={props.title}>
       <h2>{props.title}</h2>
-      <p className="min-h-11 font-semibold">{analysis.verdict}</p>
+      <p className="min-h-11 font-semibold">
+        {analysis.verdict} <Learnt marks={analysis.learnt} />
+      </p>
       <dl className="mt-1 grid grid-cols-[1fr_auto] gap-x-3">
         {rows.map(([name, value, before, decimals]) => (
           <div key={name} className="contents">

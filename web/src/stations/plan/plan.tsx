@@ -5,6 +5,7 @@ import { Link, useParams } from "react-router";
 import { planQuery } from "../../shared/api/queries";
 import { Button } from "../../ui/button";
 import { StationHead } from "../../ui/frame";
+import { Learnt } from "../../ui/learnt";
 import { Waiting } from "../../ui/waiting";
 import { Board } from "./board";
 import { PlanClock } from "./clock";
@@ -74,7 +75,7 @@ function Verdict() {
       <div className="flex flex-wrap items-baseline gap-x-3 gap-y-1" aria-live="polite">
         {shown ? (
           <p>
-            <b className="font-name text-lg">{shown.verdict}</b> <span className="text-muted">{shown.beside}</span>
+            <b className="font-name text-lg">{shown.verdict}</b> <span className="text-muted">{shown.beside}</span> <Learnt marks={plan.learnt} />
           </p>
         ) : (
           <p className="text-muted">{plan.services.length === 0 && !plan.from_file ? "Say what is to be ready, and when: the plan is made back from there." : "No plan yet."}</p>

@@ -8,6 +8,7 @@ import { Button } from "../../ui/button";
 import { changed } from "../../ui/changed";
 import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { Learnt } from "../../ui/learnt";
 import { Waiting } from "../../ui/waiting";
 import { Facts } from "../bench/lines/line-dialog";
 import { AllergenFields } from "./allergen-fields";
@@ -16,6 +17,7 @@ import { ReceiveDialog } from "./lots/receive-dialog";
 import { untilSaid } from "./lots/until";
 import { MovedMixes } from "./lots/price-moves";
 import { Uses } from "./uses";
+import { WeighPieces } from "./weigh-pieces";
 import { useDebouncedValue } from "../../shared/use-debounced-value";
 import { type Units, useUnits } from "../../shared/format/units";
 
@@ -28,13 +30,16 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
   const units = useUnits();
   const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
-  const [dialog, setDialog] = useState<"change" | "lot" | "versions" | "shelf" | "uses" | null>(null);
+  const [dialog, setDialog] = useState<"change" | "lot" | "pieces" | "versions" | "shelf" | "uses" | null>(null);
   return (
     <div className="grid gap-4 pb-4 md:grid-cols-[1fr_1fr]">
       {ingredient.offered && <Correction ingredient={ingredient} className="md:col-span-2" />}
       <div className="grid content-start gap-2">
         <Facts ingredient={ingredient} cautions={[if_heated, if_not_heated]} />
-        <p>{measuresSentence(ingredient, units)}</p>
+        <p className="flex flex-wrap items-baseline gap-x-2">
+          {measuresSentence(ingredient, units)}
+          <Learnt marks={ingredient.learnt} />
+        </p>
         <p>
           {units.number(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency, units)}
         </p>
@@ -54,6 +59,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
         <div className="flex flex-wrap gap-2 pt-1">
           <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
           <Button onClick={() => setDialog("lot")}>Take in…</Button>
+          {Object.keys(ingredient.pieces).length > 0 && <Button onClick={() => setDialog("pieces")}>Weigh some…</Button>}
           {!ingredient.offered && ingredient.shelf_says.length > 0 && <Button onClick={() => setDialog("shelf")}>What the shelf says…</Button>}
           {ingredient.version > 1 && <Button onClick={() => setDialog("versions")}>Earlier versions…</Button>}
           <Button onClick={() => setDialog("uses")}>{ingredient.used_in === 0 ? "Where it is used…" : `Used in ${ingredient.used_in} ${ingredient.used_in === 1 ? "mix" : "mixes"}…`}</Button>
@@ -69,6 +75,9 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
       </ul>
       <SheetDialog open={dialog === "change"} onOpenChange={(open) => !open && setDialog(null)} title={ingredient.name}>
         <ChangeForm ingredient={ingredient} currency={currency} done={() => setDialog(null)} />
+      </SheetDialog>
+      <SheetDialog open={dialog === "pieces"} onOpenChange={(open) => !open && setDialog(null)} title={`Weigh some ${ingredient.name.toLocaleLowerCase()}`} explanation="Weigh a few together: mixes that count them go by what yours weigh from then on. What was kept stays as it was.">
+        <WeighPieces ingredient={ingredient} done={() => setDialog(null)} />
       </SheetDialog>
       {dialog === "lot" && <ReceiveDialog ingredient={ingredient} onClose={() => setDialog(null)} />}
       <SheetDialog open={dialog === "shelf"} onOpenChange={(open) => !open && setDialog(null)} title={`${ingredient.name} on the shelf that ships`}>

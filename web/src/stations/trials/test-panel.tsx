@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
 import { AnswerForm, type Said } from "../../shared/answering";
+import { BeforeTheFirstCup } from "../../shared/before-the-first-cup";
 import { answer, api, savedFile, type Schemas } from "../../shared/api/client";
 import { useUnits } from "../../shared/format/units";
 import { Button } from "../../ui/button";
@@ -78,12 +79,22 @@ function LinkDialog({ link, onClose }: { link: string; onClose: () => void }) {
 }
 
 function Answering({ test, onClose, onKept }: { test: Test; onClose: () => void; onKept: () => Promise<void> }) {
+  const [fine, setFine] = useState<string[]>([]);
   const next = test.servings.find(({ answered }) => !answered);
   const keep = useMutation({
     mutationFn: (said: Said) => answer(api.POST("/trial-tests/{test_id}/answers", { params: { path: { test_id: test.id } }, body: said })),
     onSuccess: onKept,
   });
   if (!next) return null;
+  if (!fine.includes(next.taster)) {
+    return (
+      <SheetDialog open onOpenChange={(open) => !open && onClose()} title={`${next.taster}, before the first cup`}>
+        <div className="grid gap-3">
+          <BeforeTheFirstCup cups={test.cups_hold} onFine={() => setFine([...fine, next.taster])} />
+        </div>
+      </SheetDialog>
+    );
+  }
   return (
     <SheetDialog open onOpenChange={(open) => !open && onClose()} title={next.taster} explanation={`Serving ${next.number + 1} of ${test.servings.length}. Water and two minutes between cups; no talking.`}>
       <AnswerForm

@@ -5,6 +5,7 @@ import { answer, api, type Schemas } from "../../../shared/api/client";
 import { machinesQuery } from "../../../shared/api/queries";
 import { type Units, useUnits } from "../../../shared/format/units";
 import { Button } from "../../../ui/button";
+import { Learnt } from "../../../ui/learnt";
 import { Select } from "../../../ui/select";
 import { SheetDialog } from "../../../ui/sheet-dialog";
 import { Why } from "../../../ui/why";
@@ -57,7 +58,7 @@ function TheRun({ run }: { run: Run }) {
       <p data-said className={`font-name text-lg font-bold ${run.drawn ? "" : "text-hot"}`}>{run.said}</p>
       <Minutes run={run} />
       <p className="text-sm text-muted">
-        {run.runs === 1 ? "One run" : `${run.runs} runs`} of {units.mass(run.mass_g)}, {units.number(run.air_pct)}&nbsp;% air, {units.number(run.litres, 2)}&nbsp;L and {run.scoops} scoops in all. {run.why} {run.tuned} <Why of="run" />
+        {run.runs === 1 ? "One run" : `${run.runs} runs`} of {units.mass(run.mass_g)}, {units.number(run.air_pct)}&nbsp;% air, {units.number(run.litres, 2)}&nbsp;L and {run.scoops} scoops in all. {run.why} {run.tuned} <Why of="run" /> <Learnt marks={run.learnt} />
       </p>
       {run.mind.map((sentence) => (
         <p key={sentence} className="border-l-3 border-hot pl-2 text-sm">

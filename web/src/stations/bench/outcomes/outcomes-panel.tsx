@@ -4,6 +4,7 @@ import type { Schemas } from "../../../shared/api/client";
 import { unbroken } from "../../../shared/format/numbers";
 import { useUnits } from "../../../shared/format/units";
 import { Key } from "../../../ui/button";
+import { Learnt } from "../../../ui/learnt";
 import { Track } from "../../../ui/track";
 import { Why } from "../../../ui/why";
 import { useReading, useSelection } from "../bench-context";
@@ -45,7 +46,7 @@ export const OutcomesPanel = memo(function OutcomesPanel({ balance }: { balance:
         {looked && (
           <div className="grid min-h-0 content-start gap-1 overflow-y-auto border-line xl:border-l xl:pl-5">
             <p aria-live="polite" className="text-sm">
-              {unbroken(looked.reason)}
+              {unbroken(looked.reason)} <Learnt marks={looked.learnt} />
             </p>
             {isFault(looked) && sure && <Adjustments outcome={looked} />}
             <Terms outcome={looked} />
