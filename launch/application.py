@@ -8,7 +8,7 @@ import socket
 import time
 import urllib.error
 import urllib.request
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -23,6 +23,8 @@ from .supervision import Part, Program, Supervisor
 
 _SERVER: Final = ("-m", "gunicorn", "--config", str(ROOT / "server/serving/gunicorn_settings.py"))
 _WORKER: Final = ("-m", "config.manage", "work")
+_BRIDGE: Final = ("-m", "config.manage", "bridge")
+_STAND_INS: Final = ("-m", "devices")
 _WAITING_CONNECTIONS: Final = 128
 _LONGEST_START_S: Final = 60.0
 _LONGEST_STOP_S: Final = 10.0
@@ -33,7 +35,7 @@ def settings_environment(cluster: Cluster, port: int, interface: Path | None) ->
     secrets = load_secrets()
     return {
         **os.environ,
-        "PYTHONPATH": str(ROOT / "server"),
+        "PYTHONPATH": os.pathsep.join((str(ROOT / "server"), str(ROOT))),
         "DJANGO_SETTINGS_MODULE": "config.settings",
         "JALEBI_INSTALLATION": secrets["installation"],
         "JALEBI_SECRET_KEY": secrets["secret_key"],
@@ -64,6 +66,14 @@ class _Database:
         self.cluster.stop()
 
 
+@dataclass(frozen=True, slots=True)
+class StandIns:
+    """Simulated instruments that are started too, and how many times as fast as the clock on the wall they live."""
+
+    speed: float = 1.0
+    kitchen: str = "sluice-no-9"
+
+
 class Application:
     """Everything that serves the kitchens of one cluster at one address.
 
@@ -71,11 +81,19 @@ class Application:
     connections wait in the queue of the socket.
     """
 
-    def __init__(self, cluster: Cluster, python: Path, interface: Path, preferred_port: int = 0) -> None:
+    def __init__(
+        self,
+        cluster: Cluster,
+        python: Path,
+        interface: Path,
+        preferred_port: int = 0,
+        stand_ins: StandIns | None = None,
+    ) -> None:
         self.cluster = cluster
         self._python = python
         self._interface = interface
         self._preferred_port = preferred_port
+        self._stand_ins = stand_ins
         self.port = 0
         self.env: dict[str, str] = {}
         self._supervisor: Supervisor | None = None
@@ -95,7 +113,7 @@ class Application:
             run_quietly([self._python, "-m", "config.manage", "prepare", *prepare], cwd=ROOT, env=self.env)
         self._socket = listen(self._preferred_port)
         self.port = self._socket.getsockname()[1]
-        parts: list[Part] = [database, self._server(self._socket.fileno()), self._worker()]
+        parts: list[Part] = [database, self._server(self._socket.fileno()), self._worker(), *self._instruments()]
         self._supervisor = Supervisor(parts, tell, lambda: rotate(Path(self.env["JALEBI_LOG"])))
         with step("server and worker"):
             self._supervisor.begin()
@@ -121,6 +139,8 @@ class Application:
         """End server and worker that outlived their launcher, as after a kill -9."""
         end_left_over(self.pid_file("server"), _SERVER)
         end_left_over(self.pid_file("worker"), _WORKER)
+        end_left_over(self.pid_file("bridge"), _BRIDGE)
+        end_left_over(self.pid_file("stand-ins"), _STAND_INS)
 
     def _server(self, listening: int) -> Program:
         def ready(program: Program) -> None:
@@ -131,6 +151,21 @@ class Application:
 
     def _worker(self) -> Program:
         return self._program("worker", _WORKER)
+
+    def _instruments(self) -> Iterator[Program]:
+        """Yield the stand-ins where they are wanted, and the bridge where there is anything to connect to."""
+        own, simulated = VAR / "devices.toml", VAR / f"{self.cluster.name}-stand-ins.toml"
+        simulated.unlink(missing_ok=True)
+        if self._stand_ins is not None:
+            asked = ("--speed", f"{self._stand_ins.speed:g}", "--kitchen", self._stand_ins.kitchen)
+            yield self._program(
+                "stand-ins",
+                (*_STAND_INS, *asked, "--file", str(simulated)),
+                ready=lambda one: _wait_for(simulated, one),
+            )
+        if self._stand_ins is not None or own.exists():
+            self.env["JALEBI_DEVICES"] = os.pathsep.join((str(own), str(simulated)))
+            yield self._program("bridge", _BRIDGE)
 
     def _program(
         self,
@@ -180,6 +215,16 @@ def wait_until_answering(address: str, program: Program) -> None:
         else:
             return
     raise LaunchError(f"The {program.name} did not come up; it printed:\n{program.tail()}")
+
+
+def _wait_for(file: Path, program: Program) -> None:
+    """Return when a program has written a file; raises LaunchError when it ends or takes too long."""
+    until = time.monotonic() + _LONGEST_START_S
+    while program.lives() and time.monotonic() < until:
+        if file.exists():
+            return
+        time.sleep(0.05)
+    raise LaunchError(f"The {program.name} did not come up; they printed:\n{program.tail()}")
 
 
 def end_left_over(pid_file: Path, command: tuple[str, ...]) -> None:

@@ -38,6 +38,7 @@ _IN_AN_ENVIRONMENT: Final = {
     "pictures": (_CHECKING, "take the pictures in docs/screenshots anew"),
 }
 """Commands that are modules of their own, with the environment that each runs in."""
+_FASTEST: Final = 120.0
 _STORAGE: Final = {
     ENOSPC: "the disk is full ({}). Make room and start again; what was saved is saved.",
     EDQUOT: "your share of the disk is full ({}). Make room and start again; what was saved is saved.",
@@ -77,7 +78,9 @@ def _parser() -> Arguments:
         formatter_class=RawDescriptionHelpFormatter,
     )
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
-    commands.add_parser("start", help="install what is missing, start everything, serve on 127.0.0.1")
+    start = commands.add_parser("start", help="install what is missing, start everything, serve on 127.0.0.1")
+    start.add_argument("--with-devices", action="store_true", help="with simulated scales, probe and batch freezer")
+    start.add_argument("--speed", type=float, help="how many times as fast as the clock the simulated ones live")
     test = commands.add_parser("test", help="all checks, or those of one part: core, server, web, browser")
     test.add_argument("part", nargs="?", choices=_PARTS, help="only this part's checks")
     for name, (_, what) in _IN_AN_ENVIRONMENT.items():
@@ -96,9 +99,15 @@ def _parser() -> Arguments:
 def _run(asked: Namespace) -> int:
     match asked.command:
         case "start":
+            from .application import StandIns
             from .serve import start
 
-            return start()
+            if asked.speed is not None and not asked.with_devices:
+                raise LaunchError("--speed goes with --with-devices.")
+            speed = 1.0 if asked.speed is None else asked.speed
+            if not 1 <= speed <= _FASTEST:
+                raise LaunchError(f"--speed is 1 to {_FASTEST:g}.")
+            return start(StandIns(speed) if asked.with_devices else None)
         case "test":
             from .checks import run_checks
 

@@ -9,7 +9,7 @@ import time
 from types import FrameType
 from typing import Final
 
-from .application import Application, is_healthy, settings_environment
+from .application import Application, StandIns, is_healthy, settings_environment
 from .database import Cluster
 from .environments import ensure_interface, ensure_python
 from .places import ROOT, VAR, LaunchError, make_var
@@ -23,7 +23,7 @@ _LOCK = VAR / "start.lock"
 _HEALTHY_AGAIN_S: Final = 15.0
 
 
-def start() -> int:
+def start(stand_ins: StandIns | None = None) -> int:
     """Serve until Ctrl-C; whatever is missing is installed first."""
     make_var()
     lock = _LOCK.open("a")
@@ -36,7 +36,7 @@ def start() -> int:
     serving = None
     try:
         python = ensure_python("venv", "requirements.txt")
-        serving = Application(CLUSTER, python, ensure_interface(), _PORT)
+        serving = Application(CLUSTER, python, ensure_interface(), _PORT, stand_ins)
         serving.begin(_tell)
         _ADDRESS.write_text(serving.address)
         if serving.port != _PORT:

@@ -18,6 +18,7 @@ from batches.lots_api import router as batch_lots
 from demo.examples import router as examples
 from forecasts.api import router as forecasts
 from ingredients.api import router as ingredients
+from instruments.api import router as instruments
 from kitchens.api import router as kitchen
 from kitchens.machines import router as machines
 from kitchens.people import router as people
@@ -26,6 +27,7 @@ from kitchens.session import router as session
 from kitchens.sign_in import KitchenSession, notation_for
 from kitchens.vessels import router as vessels
 from making.api import router as making
+from making.watch_api import router as watches
 from mixes.api import router as mixes
 from mixes.gluts import router as gluts
 from mixes.notes import router as notes
@@ -45,7 +47,7 @@ for router in (session, vocabulary, guests):
     api.add_router("", router)
 for router in (
     kitchen, people, machines, places, vessels, ingredients, stock, analysis, forecasts, mixes, revisions, notes, uses,
-    price_effects, gluts, batches, batch_lots, plans, making, tastings, trials, examples,
+    price_effects, gluts, batches, batch_lots, instruments, plans, making, watches, tastings, trials, examples,
 ):  # fmt: skip
     api.add_router("/kitchens/{kitchen}", router)
 

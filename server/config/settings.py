@@ -22,6 +22,7 @@ BASE_DIR = Path(__file__).resolve().parent.parent.parent
 INSTALLATION = _from_environment("JALEBI_INSTALLATION")
 SECRET_KEY = _from_environment("JALEBI_SECRET_KEY")
 DEMO_PASSWORD = _from_environment("JALEBI_DEMO_PASSWORD")
+DEVICE_FILES = [one for one in _from_environment("JALEBI_DEVICES", "").split(os.pathsep) if one]
 INTERFACE = Path(_from_environment("JALEBI_INTERFACE", "") or "no-interface")
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost"]
@@ -42,6 +43,7 @@ INSTALLED_APPS = [
     "stock",
     "mixes",
     "batches",
+    "instruments",
     "plans",
     "making",
     "tastings",

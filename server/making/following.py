@@ -10,11 +10,13 @@ from batches.logged_runs import log_run
 from batches.models import Batch
 from batches.replay import BatchState
 from batches.schemas import Churned
+from instruments.models import Watch
 from jalebi_core.model.errors import JalebiError
 from jalebi_core.production.making.process import process_quantities
 from jalebi_core.production.making.steps import MakingStep
 from kitchens.models import Person
 from making.bench import Making
+from making.watching import end_watches, watched_minutes
 from plans.batches_of_plan import follow_batch, plan_of
 from plans.planning_job import begin_planning
 
@@ -24,6 +26,7 @@ _LONGEST_RUN_MIN = 600.0
 
 def follow(person: Person, batch: Batch, state: BatchState, making: Making) -> None:
     """Let plan and machine know what was noted of a batch."""
+    end_watches(batch, [name for name, step in state.steps.items() if step.done_at is not None])
     _log_run(person, batch, state, making)
     found = plan_of(batch)
     if found is None:
@@ -75,7 +78,8 @@ def _log_run(person: Person, batch: Batch, state: BatchState, making: Making) ->
         return
     if noted.began_at is None or noted.done_at is None or noted.skipped:
         return
-    minutes = (noted.done_at - noted.began_at).total_seconds() / 60
+    by_watch = watched_minutes(Watch.objects.of(batch.kitchen_id).filter(batch=batch, step=step.id))
+    minutes = by_watch or (noted.done_at - noted.began_at).total_seconds() / 60
     if not _LEAST_RUN_MIN <= minutes <= _LONGEST_RUN_MIN:
         return
     base_c = process_quantities(making.steps, state.notes).get("base_in_c", 4.0)

@@ -180,6 +180,38 @@ class EventsTaken(EventsKept):
     state: MakingState
 
 
+class WatchOut(BaseModel):
+    """What an instrument logs of a step, curves of (minute, °C): measured, as planned, and ahead; and what to do.
+
+    ``speed`` is that of its clock; ``band`` what is wanted, low and high; ``said`` what to do now.
+    """
+
+    step: str
+    instrument: str
+    ended: bool
+    speed: float
+    points: list[tuple[float, float]]
+    planned: list[tuple[float, float]]
+    ahead: list[tuple[float, float]]
+    band: tuple[float | None, float | None]
+    frozen_pct: float | None
+    left_min: float | None
+    credit: float | None
+    said: str
+    beside: str
+    alarm: str
+
+
+class StandInAct(BaseModel):
+    """What a hand does at the simulated instruments of a step; ``grams`` of what is poured."""
+
+    act: Literal[
+        "pour", "take-off", "heat", "off", "ice-bath", "fridge", "start", "start-weak", "stop", "freezer",
+        "freezer-dies", "drop-out", "die", "wake",
+    ]  # fmt: skip
+    grams: Annotated[float, Field(ge=-20_000, le=20_000)] = 0
+
+
 class AtWork(BaseModel):
     """A batch that is being made: how far it is, and what comes next."""
 

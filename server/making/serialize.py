@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any, Final
 
 from django.utils import timezone
@@ -11,6 +12,7 @@ from batches.replay import BatchState, StepState, mix_as_made
 from jalebi_core.advice.comparison import effects_of
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.verdict import verdict
+from jalebi_core.heat.probe_log import Log
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.making.base_weight import base_gap
@@ -33,6 +35,7 @@ from making.schemas import (
     StepNoted,
     WeighingOut,
 )
+from making.watching import logged_credit, logs_of
 from plans.batches_of_plan import PlannedTimes
 
 _READINGS: Final = {
@@ -111,7 +114,7 @@ def _reading(reading: Reading) -> ReadingOut:
 
 def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: Making) -> MakingState:
     """Return what the events of a batch come to."""
-    notation, made = notation_of(kitchen), mix_as_made(batch, state)
+    notation, made, logs = notation_of(kitchen), mix_as_made(batch, state), logs_of(batch)
     predicted = making.run.run.minutes if making.run and making.run.run.drawn else None
     fill = making.run.fill.out_pct * making.run.fill.runs / making.runs if making.run else None
     found = analyse_mix(made, freezer_c=kitchen.used_freezer_c) if made else None
@@ -129,12 +132,18 @@ def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: M
         closed=state.closed.kind if state.closed else None,
         overrun_pct=state.overrun["number"] if state.overrun else None,
         quantities=process_quantities(making.steps, state.notes, predicted, fill),
-        critical=_critical(state, making, notation),
-        credit=pasteurisation_credit(state.notes, kitchen.region),
+        critical=_critical(state, making, logs, notation),
+        credit=_most(
+            pasteurisation_credit(state.notes, kitchen.region), logged_credit(making.steps, logs, kitchen.region)
+        ),
         verdict=words(verdict(found, kitchen.used_freezer_c), notation) if found else "Nothing went in.",
         effect=words(effect, notation) if effect else "",
         last={device: _press(event) for device, event in state.last.items()},
     )
+
+
+def _most(*values: float | None) -> float | None:
+    return max((value for value in values if value is not None), default=None)
 
 
 def _press(event: Event) -> LastPress:
@@ -232,9 +241,9 @@ def _gap(state: BatchState, making: Making, notation: Notation) -> GapOut | None
     return GapOut(gap_g=found.gap_g, said={key: words(one, notation) for key, one in found.said.items()}, to=to)
 
 
-def _critical(state: BatchState, making: Making, notation: Notation) -> list[CriticalOut]:
+def _critical(state: BatchState, making: Making, logs: Mapping[str, Log], notation: Notation) -> list[CriticalOut]:
     found = []
-    for point in critical_points(making.steps, state.notes):
+    for point in critical_points(making.steps, state.notes, logs):
         signed: Any = state.signed.get(point.key)
         released = signed is not None and signed.kind == Event.Kind.RELEASED
         found.append(

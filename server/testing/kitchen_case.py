@@ -18,6 +18,7 @@ from batches.tubs import pack_tubs
 from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
 from ingredients.shipped import stock_shelf
+from instruments.models import Instrument
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from making.photos import keep_photo
 from mixes.drafts import new_mix, save_draft
@@ -158,6 +159,12 @@ class KitchenCase(TestCase):
             Place.objects.create(kitchen=person.kitchen, name="Chest", kind="still-freezer", air_c=-20)
             for person in people
         )
+        for person in people:
+            for kind in ("scale", "probe", "batch-freezer"):
+                Instrument.objects.create(
+                    kitchen=person.kitchen, key=f"{person.name}-{kind}", name=kind, kind=kind, step=0.1,
+                    stand_in=True, connected=True,
+                )  # fmt: skip
         cls.our_vessel, cls.their_vessel = (
             Vessel.objects.create(kitchen=person.kitchen, name="Litre tub", diameter_mm=110, height_mm=85)
             for person in people

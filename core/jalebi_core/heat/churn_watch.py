@@ -255,7 +255,7 @@ def _stands_from(expected: Expected, weight: FloatArray) -> float:
 
 
 def _usual(expected: Expected) -> FloatArray:
-    return expected.t_c[(_SPEEDS - 1) * _BETWEEN // 2]
+    return np.asarray(expected.t_c[(_SPEEDS - 1) * _BETWEEN // 2], dtype=np.float64)
 
 
 def _points(minute: FloatArray, t_c: FloatArray) -> tuple[tuple[float, float], ...]:

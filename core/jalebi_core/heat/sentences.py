@@ -12,6 +12,7 @@ from jalebi_core.heat.churn import Churned, Churner, Conditions, fill_of
 from jalebi_core.heat.enthalpy import Thermal
 from jalebi_core.heat.ice_bath import IceBath
 from jalebi_core.heat.pot import STAGES_C, Cooling
+from jalebi_core.heat.probe_log import CoolingClock
 from jalebi_core.heat.reduction import Reduction, microwave_intervals_s
 from jalebi_core.heat.remedies import Remedy
 from jalebi_core.heat.tub import Filling, Place, TubRun, Vessel, wall_melts_pct
@@ -250,3 +251,29 @@ def mind_reduction(found: Reduction, row: FloatArray, *, microwave: bool) -> lis
     if microwave:
         minded.append(Message("mind-intervals", {"seconds": microwave_intervals_s(found.minutes)}))
     return minded
+
+
+def say_pot(now_c: float, goes_on_c: float | None, low: float | None, high: float | None) -> Message | None:
+    """Say of a pot on the stove whether to take it off: it goes on by itself; None while it is far from that."""
+    if high is not None and now_c > high:
+        return Message("pot-too-hot", {"t_c": high})
+    if low is not None and now_c >= low:
+        return Message("pot-there", {"t_c": now_c})
+    if goes_on_c is None or low is None:
+        return None
+    return Message("pot-off-now" if goes_on_c >= low else "pot-goes-on", {"t_c": goes_on_c, "low": low})
+
+
+def say_cooling_now(clock: CoolingClock, now_min: float) -> tuple[Message | None, Message | None]:
+    """Say when a pot passes the next stage, and that it is too slow where it is."""
+    _, warm, cold = clock.passes_min
+    alarm = Message("cooling-late") if clock.is_late else None
+    if clock.reached[2]:
+        return Message("cooling-done", {"t_c": STAGES_C[2]}), alarm
+    stage, at = (STAGES_C[2], cold) if clock.reached[1] else (STAGES_C[1], warm)
+    return None if at is None else Message("cooling-passes", {"t_c": stage, "minutes": max(at - now_min, 0.0)}), alarm
+
+
+def say_warm_freezer(minutes: float) -> Message:
+    """Say that a freezer is too warm, and what is to be done with what is in it."""
+    return Message("freezer-warm", {"minutes": minutes})

@@ -108,6 +108,10 @@ class MachineError(JalebiError):
     """A machine that cannot be."""
 
 
+class DeviceError(JalebiError):
+    """Something that a device says, or is told, that makes no sense."""
+
+
 class ScalingError(JalebiError):
     """A size that a mix cannot be brought to."""
 

@@ -5,11 +5,12 @@ Guidance only: local codes and licensed practice go before it.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Final, Literal
 
+from jalebi_core.heat.probe_log import Log, cooling_clock
 from jalebi_core.production.making.process import Noted, readings
 from jalebi_core.production.making.steps import MakingStep
 from jalebi_core.wording.message import Message
@@ -23,6 +24,7 @@ NAMES: Final = {
 }
 BEFORE_PACKING: Final = ("heated", "cooled", "aged", "allergens")
 """What has to be settled before anything is packed."""
+_FRIDGE_C: Final = 4.0
 State = Literal["met", "open", "missed"]
 MET: Final = "met"
 OPEN: Final = "open"
@@ -41,20 +43,29 @@ class CriticalPoint:
     at: datetime | None = None
 
 
-def critical_points(steps: Sequence[MakingStep], notes: Sequence[Noted]) -> tuple[CriticalPoint, ...]:
-    """Return the critical points that a batch has, in the order of the work."""
+def critical_points(
+    steps: Sequence[MakingStep], notes: Sequence[Noted], logs: Mapping[str, Log] | None = None
+) -> tuple[CriticalPoint, ...]:
+    """Return the critical points that a batch has, in the order of the work.
+
+    Parameters
+    ----------
+    logs : what a probe logged, (minute, °C) by step; where it did, cooling is judged by both its stages
+    """
     by_key: dict[str, MakingStep] = {}
     for step in steps:
         if step.critical is not None:
             by_key.setdefault(step.critical, step)
-    return tuple(_point(key, by_key[key], steps, notes) for key in NAMES if key in by_key)
+    return tuple(_point(key, by_key[key], steps, notes, logs or {}) for key in NAMES if key in by_key)
 
 
-def _point(key: str, step: MakingStep, steps: Sequence[MakingStep], notes: Sequence[Noted]) -> CriticalPoint:
+def _point(
+    key: str, step: MakingStep, steps: Sequence[MakingStep], notes: Sequence[Noted], logs: Mapping[str, Log]
+) -> CriticalPoint:
     if key == "heated":
         return _heated(step, notes)
     if key == "cooled":
-        return _cooled(step, notes)
+        return _cooled(step, notes, logs.get(step.id, ()))
     if key == "aged":
         return _aged(step, steps, notes)
     if key == "hardened":
@@ -83,11 +94,23 @@ def _heated(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
     return CriticalPoint("heated", state, limit, Message("critical-reading", {"t_c": value}), note.by, note.at)
 
 
-def _cooled(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
+def _cooled(step: MakingStep, notes: Sequence[Noted], log: Log) -> CriticalPoint:
     wanted = step.readings[0]
     assert wanted.high is not None
     assert step.most_min is not None
     limit = Message("critical-cooled", {"t_c": wanted.high, "hours": step.most_min / 60})
+    clock = cooling_clock(log, _FRIDGE_C) if log else None
+    if clock is not None and (clock.reached[2] or (clock.is_late and clock.reached[1])):
+        passed = Message("critical-logged", {"minutes": log[-1][0], "t_c": log[-1][1]})
+        done = _noted(step, notes, "done")
+        return CriticalPoint(
+            "cooled",
+            MISSED if clock.is_late else MET,
+            limit,
+            passed,
+            done.by if done else "",
+            done.at if done else None,
+        )
     began, note = _noted(step, notes, "began"), _noted(step, notes, "read", wanted.key)
     value = readings(notes).get((step.id, wanted.key))
     if began is None or note is None or value is None:
