@@ -22,13 +22,13 @@ from jalebi_core.wording.notation import LOCALES, Notation
 IMPERIAL = Notation("F", "oz")
 COMMA = Notation(decimal=",")
 ROOT = Path(__file__).parents[2]
-CORE, SERVER = ROOT / "core/jalebi_core", ROOT / "server"
+SOURCES = (ROOT / "core/jalebi_core", ROOT / "server", ROOT / "devices")
 ERRORS = {error.__name__ for error in JalebiError.__subclasses__()} - {"UnknownIngredientError"}
 
 
 def raised() -> Iterator[tuple[str, ast.Call]]:
-    """Yield where core and server make an error, and how."""
-    paths = (path for folder in (CORE, SERVER) for path in folder.rglob("*.py") if "tests" not in path.parts)
+    """Yield where core, server and stand-ins make an error, and how."""
+    paths = (path for folder in SOURCES for path in folder.rglob("*.py") if "tests" not in path.parts)
     for path in paths:
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
             if isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id in ERRORS:
@@ -49,12 +49,12 @@ def test_every_error_has_its_sentence_and_the_facts_it_wants() -> None:
         assert wanted(str(code.value)) == {keyword.arg for keyword in call.keywords}, place
 
 
-BUILT = re.compile(r"^line-of-|^making-|^process-|^help-|^then-|^pot-in-|-none$|-c$|-to$")
+BUILT = re.compile(r"^line-of-|^making-|^process-|^rescue-|^help-|^then-|^pot-in-|-none$|-c$|-to$")
 """Codes that are put together of another and what sets them apart."""
 
 
 def test_every_sentence_is_said_somewhere() -> None:
-    source = "".join(path.read_text(encoding="utf-8") for folder in (CORE, SERVER) for path in folder.rglob("*.py"))
+    source = "".join(path.read_text(encoding="utf-8") for folder in SOURCES for path in folder.rglob("*.py"))
     assert [code for code in templates() if f'"{code}"' not in source and not BUILT.search(code)] == []
 
 

@@ -202,6 +202,27 @@ class WatchOut(BaseModel):
     alarm: str
 
 
+class OtherMachine(BaseModel):
+    """Another machine of the kitchen, and how the same would go in it."""
+
+    id: int
+    name: str
+    runs: int
+    drawn: bool
+    said: str
+
+
+class RescueOut(BaseModel):
+    """What to do now when something goes wrong, in order, and when it is thrown away; ``here`` at this part of work."""
+
+    key: str
+    name: str
+    here: bool
+    now: list[str]
+    throw: str
+    others: list[OtherMachine]
+
+
 class StandInAct(BaseModel):
     """What a hand does at the simulated instruments of a step; ``grams`` of what is poured."""
 

@@ -10,7 +10,8 @@ from batches.replay import replay
 from instruments.models import Watch
 from kitchens.sign_in import kitchen_of, person_of
 from making.bench import making_of
-from making.schemas import StandInAct, WatchOut
+from making.rescuing import rescues_of
+from making.schemas import RescueOut, StandInAct, WatchOut
 from making.stand_ins import act
 from making.watching import begin_watch, serialize_watch, step_of
 
@@ -39,6 +40,15 @@ def watched(request: HttpRequest, batch_id: int, step: str) -> WatchOut | None:
         return None
     state = replay(batch.events.select_related("by"))
     return serialize_watch(kitchen, making_of(kitchen, batch, state), watching)
+
+
+@router.get("/batches/{batch_id}/steps/{step}/rescues", response=list[RescueOut])
+def rescues(request: HttpRequest, batch_id: int, step: str) -> list[RescueOut]:
+    """Return what can be done when something goes wrong at a step, what happens there first."""
+    kitchen = kitchen_of(request)
+    batch = Batch.objects.of(kitchen).select_related("revision__mix").get(pk=batch_id)
+    state = replay(batch.events.select_related("by"))
+    return rescues_of(kitchen, state, making_of(kitchen, batch, state), step)
 
 
 @router.post("/batches/{batch_id}/steps/{step}/stand-in", response={204: None})

@@ -54,7 +54,7 @@ def templates() -> Mapping[str, str]:
     return flat
 
 
-_BY_KIND: Final = ("making", "process")
+_BY_KIND: Final = ("making", "process", "rescue")
 _FLAT: Final = ("errors.toml", "reasons.toml", "heat.toml", "tasting.toml")
 
 

@@ -80,6 +80,7 @@ class QueriesTest(KitchenCase):
             "/instruments": 1,
             "/shown": 1,
             f"/batches/{self.our_batch.pk}/steps/cool/watch": 2,
+            f"/batches/{self.our_batch.pk}/steps/cool/rescues": 12,
             "/tastings": 3,
             f"/batches/{self.our_batch.pk}/taste": 9,
             f"/mixes/{self.our_mix.pk}/cards": 3,

@@ -170,3 +170,30 @@ class ShownTest(KitchenCase):
         self.assertEqual((later["shown"], later["upto"]), ([], first["upto"]))
         _, other = self.send("GET", "/shown?instrument=ours-probe")
         self.assertEqual(other["shown"], [])
+
+
+class RescueTest(WatchingCase):
+    """What is done when something goes wrong."""
+
+    def test_rescues_are_of_this_mix_those_of_the_part_first(self) -> None:
+        self.note({"kind": "chose", "step": "machine", "text": str(self.our_machine.pk)})
+        status, found = self.send("GET", f"/batches/{self.our_batch.pk}/steps/churn.1/rescues")
+        self.assertEqual(status, 200, found)
+        self.assertTrue(found[0]["here"])
+        self.assertEqual([one["here"] for one in found], sorted((one["here"] for one in found), reverse=True))
+        self.assertNotIn("scrambled", {one["key"] for one in found})
+        forgotten = next(one for one in found if one["key"] == "forgotten")
+        self.assertIn("Table sugar, 160 g", " ".join(forgotten["now"]))
+        self.note(*({"kind": "ticked", "line": line} for line in range(5)))
+        _, found = self.send("GET", f"/batches/{self.our_batch.pk}/steps/churn.1/rescues")
+        forgotten = next(one for one in found if one["key"] == "forgotten")
+        self.assertIn("Everything is ticked", forgotten["now"][0])
+
+    def test_it_is_forecast_in_another_machine(self) -> None:
+        self.note({"kind": "chose", "step": "machine", "text": str(self.our_machine.pk)})
+        other = Machine.objects.create(kitchen=self.ours.kitchen, name="Big one", kind="compressor", bowl_l=2)
+        self.ours.kitchen.refresh_from_db()
+        _, found = self.send("GET", f"/batches/{self.our_batch.pk}/steps/churn.1/rescues")
+        stuck = next(one for one in found if one["key"] == "does-not-set")
+        self.assertEqual([(one["id"], one["drawn"]) for one in stuck["others"]], [(other.pk, True)])
+        self.assertIn("Drawn after", stuck["others"][0]["said"])

@@ -2390,6 +2390,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/steps/{step}/rescues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rescues
+         * @description Return what can be done when something goes wrong at a step, what happens there first.
+         */
+        get: operations["making_watch_api_rescues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/kitchens/{kitchen}/batches/{batch_id}/steps/{step}/stand-in": {
         parameters: {
             query?: never;
@@ -9240,6 +9260,40 @@ export interface components {
             beside: string;
             /** Alarm */
             alarm: string;
+        };
+        /**
+         * OtherMachine
+         * @description Another machine of the kitchen, and how the same would go in it.
+         */
+        OtherMachine: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Runs */
+            runs: number;
+            /** Drawn */
+            drawn: boolean;
+            /** Said */
+            said: string;
+        };
+        /**
+         * RescueOut
+         * @description What to do now when something goes wrong, in order, and when it is thrown away; ``here`` at this part of work.
+         */
+        RescueOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Here */
+            here: boolean;
+            /** Now */
+            now: string[];
+            /** Throw */
+            throw: string;
+            /** Others */
+            others: components["schemas"]["OtherMachine"][];
         };
         /**
          * StandInAct
@@ -22064,6 +22118,65 @@ export interface operations {
             };
             /** @description Somebody did the same at the same moment. */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_watch_api_rescues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RescueOut"][];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
