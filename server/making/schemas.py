@@ -183,17 +183,18 @@ class EventsTaken(EventsKept):
 class WatchOut(BaseModel):
     """What an instrument logs of a step, curves of (minute, °C): measured, as planned, and ahead; and what to do.
 
-    ``speed`` is that of its clock; ``band`` what is wanted, low and high; ``said`` what to do now.
+    ``speed`` is that of its clock; ``low`` and ``high`` what is wanted; ``said`` what to do now.
     """
 
     step: str
     instrument: str
     ended: bool
     speed: float
-    points: list[tuple[float, float]]
-    planned: list[tuple[float, float]]
-    ahead: list[tuple[float, float]]
-    band: tuple[float | None, float | None]
+    points: list[list[float]]
+    planned: list[list[float]]
+    ahead: list[list[float]]
+    low: float | None
+    high: float | None
     frozen_pct: float | None
     left_min: float | None
     credit: float | None

@@ -323,3 +323,16 @@ export const dosesQuery = queryOptions({
   queryKey: ["doses"],
   queryFn: () => answer(api.GET("/doses")),
 });
+
+export const instrumentsQuery = queryOptions({
+  queryKey: ["instruments"],
+  queryFn: () => answer(api.GET("/instruments")),
+  refetchInterval: 3000,
+  retry: false,
+});
+
+export const rescuesQuery = (batch: number, step: string) =>
+  queryOptions({
+    queryKey: ["rescues", batch, step],
+    queryFn: () => answer(api.GET("/batches/{batch_id}/steps/{step}/rescues", { params: { path: { batch_id: batch, step } } })),
+  });

@@ -9217,7 +9217,7 @@ export interface components {
          * WatchOut
          * @description What an instrument logs of a step, curves of (minute, °C): measured, as planned, and ahead; and what to do.
          *
-         *     ``speed`` is that of its clock; ``band`` what is wanted, low and high; ``said`` what to do now.
+         *     ``speed`` is that of its clock; ``low`` and ``high`` what is wanted; ``said`` what to do now.
          */
         WatchOut: {
             /** Step */
@@ -9229,25 +9229,15 @@ export interface components {
             /** Speed */
             speed: number;
             /** Points */
-            points: [
-                number,
-                number
-            ][];
+            points: number[][];
             /** Planned */
-            planned: [
-                number,
-                number
-            ][];
+            planned: number[][];
             /** Ahead */
-            ahead: [
-                number,
-                number
-            ][];
-            /** Band */
-            band: [
-                number | null,
-                number | null
-            ];
+            ahead: number[][];
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
             /** Frozen Pct */
             frozen_pct: number | null;
             /** Left Min */

@@ -7,6 +7,7 @@ import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
 import { BigButton } from "./big-button";
 import { HandOver } from "./hand-over";
+import { useInstruments } from "./instruments";
 import { PartView } from "./part-view";
 import { isDone } from "./replay";
 import { StepList } from "./step-list";
@@ -81,6 +82,7 @@ function Head({ view, setView, openList }: Views) {
           {making.machine_name ? ` · ${making.machine_name}${runs}` : ""}
         </p>
       </div>
+      <InstrumentsSaid />
       <p role="status" className={waiting > 0 || offline ? "font-semibold text-white" : ""}>
         {sendingSaid(waiting, offline)}
       </p>
@@ -98,6 +100,13 @@ function Head({ view, setView, openList }: Views) {
       </Link>
     </header>
   );
+}
+
+/** Which instruments are on, and which has gone. */
+function InstrumentsSaid() {
+  const instruments = useInstruments();
+  if (instruments.length === 0) return null;
+  return <p className="max-sm:hidden">{instruments.map(({ name, connected }) => `${name} ${connected ? "on" : "off"}`).join(" · ")}</p>;
 }
 
 function sendingSaid(waiting: number, offline: boolean): string {

@@ -6,11 +6,15 @@ import { actionOf } from "./actions";
 import { BigButton } from "./big-button";
 import { hourOf } from "./clock";
 import { NotLikeThis } from "./not-like-this";
-import { isDone, missingLines, nextStep, type Step } from "./replay";
+import { isDone, missingLines, nextStep, type State, type Step } from "./replay";
 import { Readings } from "./readings";
 import { StepWords } from "./step-words";
+import { RescueDialog } from "./rescue";
+import { StandIns } from "./stand-ins";
 import { useWork } from "./use-making";
-import { useWeighed, WeighStep } from "./weigh-step";
+import { useAccepting, useAcceptItself, useScale } from "./use-scale";
+import { firstTemperature, noted, type Probed, useProbe, WatchView } from "./watch";
+import { isAbsurdFor, useWeighed, WeighStep } from "./weigh-step";
 
 /** One step: what now, the figure that matters huge, and one big thing to press. */
 export function StepView() {
@@ -45,25 +49,33 @@ function StepBody({ step }: { step: Step }) {
   const { press, choose, goOn, state, making } = useWork();
   const [sure, setSure] = useState(false);
   const weighed = useWeighed(step);
+  const scale = useScale(step);
+  const probed = useProbe(step);
+  const [accepting, setAccepting] = useAccepting();
   const units = useUnits();
   const later = new Set(making.steps.filter((one) => /^(churn|pack)\./.test(one.id)).flatMap((one) => one.lines));
   const missing = /^(churn|shake|load)\b/.test(step.kind) ? missingLines(making.steps, state, later) : [];
   const action = actionOf(step, state);
+  const net = scale !== null && !scale.gone && scale.net !== null && scale.net > 0 ? scale.net : null;
+  const onScale = net === null ? "" : units.typedMass(net, 2);
+  const isAbsurd = weighed.isAbsurd || (weighed.typed.trim() === "" && step.weighing !== null && net !== null && isAbsurdFor(step.weighing.target_g, net));
+  useAcceptItself(step, weighed.typed.trim() === "" && !isDone(step, state) ? scale : null, accepting, confirm);
 
   function confirm() {
     if (!step.weighing) {
-      press(...action.said);
+      press(...probedReading(step, state, probed, action.staysHere), ...action.said);
       if (action.staysHere) choose(step.id);
       else goOn(step);
       return;
     }
-    if (weighed.isAbsurd && !sure) {
+    if (isAbsurd && !sure) {
       setSure(true);
       return;
     }
     const { line } = step.weighing;
-    const typed = weighed.typed.trim();
-    const number = weighed.grams === null ? {} : { number: weighed.grams };
+    const typed = weighed.typed.trim() || onScale;
+    const grams = weighed.typed.trim() ? weighed.grams : net;
+    const number = grams === null ? {} : { number: grams };
     press(...(typed ? [{ kind: "weighed" as const, line, text: typed, sure, ...number }] : []), { kind: "ticked", line });
     goOn(step);
   }
@@ -71,34 +83,45 @@ function StepBody({ step }: { step: Step }) {
   return (
     <>
       <Missing lines={missing} />
-      {step.weighing && <WeighStep step={step} weighed={weighed} confirm={confirm} />}
+      {step.weighing && <WeighStep step={step} weighed={weighed} scale={scale} accepting={accepting} setAccepting={setAccepting} confirm={confirm} />}
+      {probed && <WatchView step={step} probed={probed} />}
       {step.readings.length > 0 && <Readings step={step} />}
       <Credit step={step} />
       <Gap step={step} />
       <Choice step={step} />
       <StepWords step={step} />
-      {sure && weighed.isAbsurd && (
+      {sure && isAbsurd && (
         <p role="alert" className="text-lg font-semibold text-hot">
           That is more than three times the {units.mass(step.weighing?.target_g ?? 0)} that are planned. Press once more if it is so.
         </p>
       )}
       <Buttons step={step} label={step.weighing ? "It is in" : action.label} onPress={confirm} disabled={missing.length > 0} />
+      <StandIns step={step} scale={scale} />
     </>
   );
+}
+
+/** What the probe shows as a step is done, where nobody has noted its temperature yet. */
+function probedReading(step: Step, state: State, probed: Probed | null, begins: boolean) {
+  const reading = firstTemperature(step);
+  const known = reading && (state.steps[step.id]?.readings[reading.key] ?? null) !== null;
+  return begins || !reading || known || !probed?.shown || probed.shown.gone ? [] : [noted(step, reading, probed.shown)];
 }
 
 function Buttons({ step, label, onPress, disabled }: { step: Step; label: string; onPress: () => void; disabled: boolean }) {
   const { undo, state, making, goOn } = useWork();
   const [otherwise, setOtherwise] = useState(false);
+  const [wrong, setWrong] = useState(false);
   const done = isDone(step, state);
   const after = nextStep(making.steps, state, step.id);
   return (
     <div className="sticky bottom-0 grid gap-2 bg-steel py-3">
-      <div className="grid grid-cols-[2fr_1.4fr_1fr] gap-3 max-sm:grid-cols-2">
-        <BigButton kind="hot" onClick={done ? () => goOn(step) : onPress} disabled={disabled} className="max-sm:col-span-2">
+      <div className="grid grid-cols-[2fr_1.2fr_1.2fr_0.8fr] gap-3 max-sm:grid-cols-3">
+        <BigButton kind="hot" onClick={done ? () => goOn(step) : onPress} disabled={disabled} className="max-sm:col-span-3">
           {done ? "Done: go on" : label}
         </BigButton>
         <BigButton onClick={() => setOtherwise(true)}>Not like this…</BigButton>
+        <BigButton onClick={() => setWrong(true)}>{step.part === "churn" ? "It does not set…" : "It goes wrong…"}</BigButton>
         <BigButton onClick={undo ?? undefined} disabled={!undo}>
           Undo
         </BigButton>
@@ -109,6 +132,7 @@ function Buttons({ step, label, onPress, disabled }: { step: Step; label: string
         </p>
       )}
       <NotLikeThis step={step} open={otherwise} onClose={() => setOtherwise(false)} />
+      <RescueDialog step={step} open={wrong} onClose={() => setWrong(false)} />
     </div>
   );
 }
