@@ -10,7 +10,7 @@ import pytest
 
 from conftest import DAIRY, mix_of
 from jalebi_core.heat.churn import Churned, Conditions, churn, churner
-from jalebi_core.heat.churn_watch import Expected, Watched, expect, say_apart, say_watched, watch
+from jalebi_core.heat.churn_watch import Expected, Watched, began_at, expect, say_apart, say_watched, watch
 from jalebi_core.heat.enthalpy import thermal
 from jalebi_core.model.components import FloatArray
 
@@ -99,6 +99,14 @@ def test_a_canister_that_stalls_is_sent_to_the_second_bowl() -> None:
     assert found.left_min is None
     assert found.stalls_c == pytest.approx(weak.t_c, abs=0.7)
     assert "use the second bowl" in str(say_watched(found, "canister"))
+
+
+def test_a_probe_that_comes_from_the_room_does_not_say_how_it_went_in() -> None:
+    run = churn(MIX, MASS_G, churner("canister"), Conditions(start_c=6.0))
+    seen = [(minute, t_c + 14 * exp(-minute / 0.07)) for minute, t_c in measured(run, 4.0, 2)]
+    assert seen[0][1] > 15
+    assert began_at(seen[:20]) is None
+    assert began_at(seen) == pytest.approx(6.0, abs=1.2)
 
 
 def _watched(seen: Measured) -> Watched:

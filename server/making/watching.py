@@ -15,7 +15,7 @@ from batches.replay import BatchState
 from ingredients.shelf_cache import machines_of
 from instruments.models import Instrument, Point, Watch
 from jalebi_core.heat.churn import Conditions
-from jalebi_core.heat.churn_watch import Expected, expect, say_apart, say_watched, watch
+from jalebi_core.heat.churn_watch import Expected, began_at, expect, say_apart, say_watched, watch
 from jalebi_core.heat.enthalpy import Thermal, thermal
 from jalebi_core.heat.pot import HOLDS, POTS, credit
 from jalebi_core.heat.probe_log import Log, cooling_clock, goes_on_to, warm_since
@@ -182,7 +182,9 @@ def _churning(kitchen: Kitchen, batch: int, making: Making, log: Log) -> _Going:
     machine = machines_of(kitchen).get(making.machine) if making.machine is not None else None
     if machine is None or making.run is None:
         return _Going()
-    started_c, usual = log[0][1], Conditions(freezer_c=kitchen.used_freezer_c)
+    usual = Conditions(freezer_c=kitchen.used_freezer_c)
+    began_c = began_at(log)
+    started_c = usual.start_c if began_c is None else began_c
     half_degrees = round(2 * started_c) / 2
     conditions = replace(usual, start_c=half_degrees)
     key = (batch, making.machine, making.run.mass_g, machine.bowl_l, machine.tuning, conditions)

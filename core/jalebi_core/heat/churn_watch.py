@@ -34,11 +34,15 @@ _NOISE_K: Final = 0.2
 _OFFSET_K: Final = 0.1
 """What a thermometer that was checked in ice water may still be wrong by."""
 _GRID_MIN: Final = 0.25
+_SETTLED_MIN: Final = (0.4, 1.6)
+_LEAST_SETTLED: Final = 4
 _PAST_THE_DRAW_G: Final = 10.0
 _STANDS_K: Final = 0.05
 _TAILS: Final = (0.1, 0.5, 0.9)
 _NOW_MIN: Final = 0.5
 _LATER_MIN: Final = 1.0
+_WARM_K: Final = 2.0
+"""How it went in is known to a degree or so: the mix falls faster than a thermometer follows."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +90,14 @@ class Watched:
     factor: float
     planned: tuple[tuple[float, float], ...]
     ahead: tuple[tuple[float, float], ...]
+
+
+def began_at(measured: Sequence[tuple[float, float]]) -> float | None:
+    """Return the °C at which a run began, by how it falls once the thermometer has come to it; None before that."""
+    settled = np.array([one for one in measured if _SETTLED_MIN[0] <= one[0] <= _SETTLED_MIN[1]], dtype=np.float64)
+    if len(settled) < _LEAST_SETTLED or np.ptp(settled[:, 0]) <= 0 or max(one for one, _ in measured) < _SETTLED_MIN[1]:
+        return None
+    return float(np.polyval(np.polyfit(settled[:, 0], settled[:, 1], 2), 0.0))
 
 
 def expect(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions, factor_sd: float) -> Expected:
@@ -186,7 +198,7 @@ def say_apart(found: Watched, started_c: float, planned_c: float) -> Message | N
         return None
     warmer = started_c - planned_c
     by = "later" if late > 0 else "earlier"
-    if warmer * late > 0 and abs(warmer) >= 1.0:
+    if warmer * late > 0 and abs(warmer) >= _WARM_K:
         how = "warm" if warmer > 0 else "cold"
         return Message("watch-apart-began", {"by": abs(warmer), "how": how, "minutes": abs(late), "than": by})
     return Message("watch-apart", {"minutes": abs(late), "than": by})

@@ -82,10 +82,12 @@ function Head({ view, setView, openList }: Views) {
           {making.machine_name ? ` · ${making.machine_name}${runs}` : ""}
         </p>
       </div>
-      <InstrumentsSaid />
-      <p role="status" className={waiting > 0 || offline ? "font-semibold text-white" : ""}>
-        {sendingSaid(waiting, offline)}
-      </p>
+      <div className="text-right">
+        <p role="status" className={waiting > 0 || offline ? "font-semibold text-white" : ""}>
+          {sendingSaid(waiting, offline)}
+        </p>
+        <InstrumentsSaid />
+      </div>
       <button type="button" className={`${ON_RAIL} lg:hidden`} onClick={openList}>
         {done} of {making.steps.length}
       </button>
@@ -102,11 +104,14 @@ function Head({ view, setView, openList }: Views) {
   );
 }
 
+const SHORT: Record<string, string> = { scale: "scale", "fine-scale": "fine scale", probe: "probe", "batch-freezer": "freezer" };
+
 /** Which instruments are on, and which has gone. */
 function InstrumentsSaid() {
   const instruments = useInstruments();
   if (instruments.length === 0) return null;
-  return <p className="max-sm:hidden">{instruments.map(({ name, connected }) => `${name} ${connected ? "on" : "off"}`).join(" · ")}</p>;
+  const said = instruments.map(({ kind, connected }) => `${SHORT[kind] ?? kind} ${connected ? "on" : "off"}`);
+  return <p className="text-sm max-sm:hidden">{said.join(" · ").replace(/^./, (first) => first.toUpperCase())}</p>;
 }
 
 function sendingSaid(waiting: number, offline: boolean): string {

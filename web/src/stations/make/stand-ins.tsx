@@ -45,7 +45,7 @@ export function StandIns({ step, scale }: { step: Step; scale: OnScale | null })
     <div role="group" aria-label="Simulated instruments" className="flex flex-wrap items-baseline gap-x-4 gap-y-1 border-t border-line pt-2 text-muted">
       <span>Simulated {instrument.name.toLocaleLowerCase()}:</span>
       {[...pours, ...acts].map(([name, body], at) => (
-        <button key={at} type="button" className="min-h-11 underline" onClick={() => act.mutate(body)}>
+        <button key={at} type="button" className="min-h-14 underline" onClick={() => act.mutate(body)}>
           {name}
         </button>
       ))}

@@ -86,7 +86,7 @@ function StepBody({ step }: { step: Step }) {
       {step.weighing && <WeighStep step={step} weighed={weighed} scale={scale} accepting={accepting} setAccepting={setAccepting} confirm={confirm} />}
       {probed && <WatchView step={step} probed={probed} />}
       {step.readings.length > 0 && <Readings step={step} />}
-      <Credit step={step} />
+      <Credit step={step} watched={probed?.watched ?? null} />
       <Gap step={step} />
       <Choice step={step} />
       <StepWords step={step} />
@@ -156,13 +156,14 @@ function Missing({ lines }: { lines: number[] }) {
 }
 
 /** What the readings in the pot are worth, where heat makes it safe. */
-function Credit({ step }: { step: Step }) {
+function Credit({ step, watched }: { step: Step; watched: Probed["watched"] }) {
   const { state } = useWork();
   const units = useUnits();
-  if (step.critical !== "heated" || state.credit === null) return null;
+  const credit = Math.max(state.credit ?? -1, watched?.credit ?? -1);
+  if (step.critical !== "heated" || credit < 0) return null;
   return (
     <p className="text-lg">
-      Pasteurised to {units.number(Math.min(100 * state.credit, 999))} %, counted straight between the readings. <span className="text-muted">Guidance, not proof.</span>
+      Pasteurised to {units.number(Math.min(100 * credit, 999))} %, counted {watched ? "along what the probe logs" : "straight between the readings"}. <span className="text-muted">Guidance, not proof.</span>
     </p>
   );
 }

@@ -15,7 +15,7 @@ export function Vessel({ weighing, grams, stratum }: { weighing: NonNullable<Ste
     <figure className="flex gap-3 max-sm:hidden">
       <svg width={WIDTH + 32} height={HEIGHT + 4} viewBox={`-16 -2 ${WIDTH + 32} ${HEIGHT + 4}`} role="img" aria-label={text}>
         <rect x={0} y={0} width={WIDTH} height={HEIGHT} rx={8} fill="var(--panel)" stroke="var(--ink)" strokeWidth={2} />
-        {grams !== null && <rect x={3} y={y(grams)} width={WIDTH - 6} height={HEIGHT - 3 - y(grams)} fill={`var(--${stratum})`} />}
+        {grams !== null && <rect x={3} y={y(grams)} width={WIDTH - 6} height={Math.max(HEIGHT - 3 - y(grams), 0)} fill={`var(--${stratum})`} />}
         <rect x={-14} y={y(weighing.high_g)} width={WIDTH + 28} height={Math.max(y(weighing.low_g) - y(weighing.high_g), 3)} fill="var(--band)" fillOpacity={0.6} stroke="var(--band-edge)" />
         <line x1={-16} x2={WIDTH + 16} y1={y(weighing.target_g)} y2={y(weighing.target_g)} stroke="var(--ink)" strokeWidth={3} />
       </svg>

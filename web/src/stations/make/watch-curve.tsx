@@ -14,11 +14,11 @@ const TOP = 8;
 const ROOM_K = 1.5;
 
 /** What a probe logged, drawn on; dashed as it was planned, dotted as it goes on, and the band that is wanted. */
-export function WatchCurve({ watched, over }: { watched: Watched; over: string }) {
+export function WatchCurve({ watched, over, height }: { watched: Watched; over: string; height: number }) {
   const [room, size] = useSize<HTMLDivElement>();
   return (
-    <div ref={room} className="h-64 w-full">
-      {size && size.width > 120 && watched.points.length > 1 && <Drawing watched={watched} width={size.width} height={256} over={over} />}
+    <div ref={room} className="w-full" style={{ height }}>
+      {size && size.width > 120 && watched.points.length > 1 && <Drawing watched={watched} width={size.width} height={height} over={over} />}
     </div>
   );
 }
@@ -59,7 +59,19 @@ function Drawing({ watched, width, height, over }: { watched: Watched; width: nu
       <path d={draw(planned.filter(within)) ?? ""} fill="none" stroke="var(--muted)" strokeWidth="2" strokeDasharray="7 6" />
       <path d={draw(points) ?? ""} fill="none" stroke="var(--ink)" strokeWidth="3.5" strokeLinejoin="round" />
       <path d={draw(ahead.filter(within)) ?? ""} fill="none" stroke="var(--ink)" strokeWidth="2" strokeDasharray="2 5" />
-      {out !== null && left_min !== null && left_min > 0 && <line x1={x(out)} x2={x(out)} y1={y(to) - 8} y2={height - BOTTOM} stroke="var(--hot)" strokeWidth="3" />}
+      {planned.length > 0 && (
+        <text x={LEFT + 8} y={(y(from) + y(to)) / 2 + 4} fontSize="13" fontWeight="600" fill="var(--ink)">
+          take it out here
+        </text>
+      )}
+      {out !== null && left_min !== null && left_min > 0 && (
+        <>
+          <line x1={x(out)} x2={x(out)} y1={y(to) - 8} y2={height - BOTTOM} stroke="var(--hot)" strokeWidth="3" />
+          <text x={x(out) - 8} y={y(to) - 12} textAnchor="end" fontSize="14" fontWeight="600" fill="var(--hot)">
+            in {units.number(left_min)} min
+          </text>
+        </>
+      )}
       <circle cx={x(minute)} cy={y(celsius)} r="6" fill="var(--ink)" />
     </svg>
   );

@@ -25,9 +25,10 @@ export type Probed = { instrument: Instrument; shown: Showing | null; watched: W
 export function useProbe(step: Step): Probed | null {
   const { making, state } = useWork();
   const instrument = instrumentOf(step, useInstruments());
-  const there = !step.weighing && instrument !== null;
+  const begun = !BEGIN_FIRST.test(step.kind) || isRunning(step, state) || isDone(step, state);
+  const there = !step.weighing && instrument !== null && (begun || step.readings.length > 0);
   const shown = useShown(there && instrument.connected ? instrument.key : null);
-  const watches = there && isWatched(step) && (!BEGIN_FIRST.test(step.kind) || isRunning(step, state) || isDone(step, state));
+  const watches = there && isWatched(step) && begun;
   const watched = useWatch(making.id, step, watches, isDone(step, state), instrument?.speed ?? 1);
   return there ? { instrument, shown, watched } : null;
 }
@@ -84,7 +85,7 @@ export function WatchView({ step, probed }: { step: Step; probed: Probed }) {
         </p>
       )}
       <NoteIt step={step} shown={shown} />
-      {watched && <WatchCurve watched={watched} over={step.title} />}
+      {watched && <WatchCurve watched={watched} over={step.title} height={step.kind === "churn" ? 256 : 176} />}
     </section>
   );
 }

@@ -68,7 +68,7 @@ export function WeighStep(props: { step: Step; weighed: Weighed; scale: OnScale 
           </span>
         </label>
         <p className="min-h-7 text-lg" aria-live="polite">
-          {deviation(grams, weighing, units) ?? line?.said}
+          {live !== null && (grams ?? 0) < weighing.low_g ? "" : (deviation(grams, weighing, units) ?? line?.said)}
         </p>
         {weighing.bowl_g > weighing.target_g && (
           <p className="text-muted">
@@ -108,7 +108,7 @@ function ScaleSaid({ scale, live, step, accepting, setAccepting }: { scale: OnSc
         {live.net === null ? ": let it stand still a moment" : rest > step.weighing.step_g ? ` · ${units.mass(rest)} to go` : ""}
       </p>
       <p className="flex flex-wrap items-center gap-x-5">
-        <button type="button" className="min-h-11 underline" onClick={live.tare}>
+        <button type="button" className="min-h-14 underline" onClick={live.tare}>
           Tare
         </button>
         <Checkbox checked={accepting} onChange={setAccepting}>
