@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Annotated, Final
 
 from django.http import HttpRequest
@@ -17,6 +17,7 @@ from kitchens.sign_in import kitchen_of, person_of
 
 router = Router(tags=["instruments"])
 _MOST: Final = 200
+_JUST_NOW: Final = timedelta(seconds=1.5)
 
 
 class InstrumentOut(BaseModel):
@@ -68,6 +69,8 @@ def instruments(request: HttpRequest) -> list[InstrumentOut]:
 def shown(request: HttpRequest, asked: Query[Since]) -> ShownPage:
     """Return what the kitchen’s instruments have shown since a number, oldest first."""
     rows = Shown.objects.filter(instrument__kitchen=kitchen_of(request), pk__gt=asked.since)
+    if asked.since == 0:  # what is older may have been something else on the scale
+        rows = rows.filter(at__gte=timezone.now() - _JUST_NOW)
     if asked.instrument:
         rows = rows.filter(instrument__key=asked.instrument)
     last = list(rows.select_related("instrument").order_by("-pk")[:_MOST])
