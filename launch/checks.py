@@ -89,7 +89,7 @@ def _whole_checks(python: Path) -> list[Check]:
     django: list[str | Path] = [python, "-W", "error", "-m", "config.manage", "test", "--noinput"]
     django += ["--parallel", str(WORKERS)]
     return [
-        Check("server", "server", [*django, "server", "launch"]),
+        Check("server", "server", [*django, "server", "launch", "devices"]),
         Check("browser", "interface in Chromium", [*django, "e2e"]),
     ]
 

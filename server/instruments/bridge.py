@@ -5,11 +5,11 @@ from __future__ import annotations
 import asyncio
 import json
 import logging
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from typing import Final
+from typing import Final, ParamSpec, TypeVar
 
 from django.db import close_old_connections, transaction
 from django.utils import timezone
@@ -27,6 +27,8 @@ _TIDY_EVERY_S: Final = 2.0
 _TRY_AGAIN_S: Final = 1.0
 _QUIET_S: Final = 30.0
 """A device that says nothing for so long is taken to be gone, and called again."""
+P = ParamSpec("P")
+R = TypeVar("R")
 _log = logging.getLogger("jalebi.bridge")
 
 
@@ -66,13 +68,13 @@ class Bridge:
                     line.writer.close()
                     line.writer = None
                 if line.instrument is not None:
-                    await asyncio.to_thread(_note_connected, line.instrument, connected=False)
+                    await _with_database(_note_connected, line.instrument, connected=False)
             await asyncio.sleep(_TRY_AGAIN_S)
 
     async def _talk(self, line: _Line) -> None:
         reader, line.writer = await asyncio.open_connection(line.address.host, line.address.port, limit=LONGEST_LINE)
         hello = read_hello(await _next_line(reader))
-        line.instrument = await asyncio.to_thread(_known, line.address, hello)
+        line.instrument = await _with_database(_known, line.address, hello)
         begun = False
         while True:
             text = await _next_line(reader)
@@ -95,7 +97,7 @@ class Bridge:
             is_due = loop.time() - tidied > _TIDY_EVERY_S
             rows = self._take()
             try:
-                told = await asyncio.to_thread(_flush, rows, tidy=is_due)
+                told = await _with_database(_flush, rows, tidy=is_due)
             except Exception:
                 _log.exception("what was shown could not be kept")
                 await asyncio.sleep(_TRY_AGAIN_S)
@@ -108,7 +110,7 @@ class Bridge:
 
     async def _call_again_where_gone(self) -> None:
         """Drop the connection of instruments whose row is gone, as after a fresh demo: they are taken up anew."""
-        there = await asyncio.to_thread(_there)
+        there = await _with_database(_there)
         for line in self._lines:
             if line.instrument is not None and line.instrument.pk not in there:
                 line.instrument = None
@@ -136,6 +138,16 @@ class Bridge:
                     line.writer.write(f"{json.dumps(body)}\n".encode())
 
 
+async def _with_database(work: Callable[P, R], *args: P.args, **kwargs: P.kwargs) -> R:
+    """Do something in a thread whose connection to the database is a good one."""
+
+    def done() -> R:
+        close_old_connections()
+        return work(*args, **kwargs)
+
+    return await asyncio.to_thread(done)
+
+
 async def _next_line(reader: asyncio.StreamReader) -> str:
     async with asyncio.timeout(_QUIET_S):
         line = await reader.readline()
@@ -154,7 +166,6 @@ def _offset(line: _Line, t: float, speed: float) -> float:
 
 def _known(address: Address, hello: Hello) -> Instrument:
     """Return the row of an instrument as it describes itself; raises DeviceError where its kitchen is not known."""
-    close_old_connections()
     kitchen = Kitchen.objects.filter(slug=address.kitchen).first()
     if kitchen is None:
         raise DeviceError("devices-file", what=f"there is no kitchen “{address.kitchen}”.")
@@ -168,12 +179,10 @@ def _known(address: Address, hello: Hello) -> Instrument:
 
 
 def _there() -> set[int]:
-    close_old_connections()
     return set(Instrument.objects.of_all_kitchens().values_list("pk", flat=True))
 
 
 def _note_connected(instrument: Instrument, *, connected: bool) -> None:
-    close_old_connections()
     Instrument.objects.of(instrument.kitchen_id).filter(pk=instrument.pk).update(connected=connected)
 
 
