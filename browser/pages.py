@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 import re
+from typing import Final
 
 from playwright.sync_api import Locator, Page, expect
+
+_LINES_OF_CUSTARD: Final = 11
+_HALF_A_RUN_MS: Final = 14_000
+"""At sixty times the speed."""
 
 
 def sign_in(page: Page, address: str, name: str, password: str) -> None:
@@ -194,6 +199,34 @@ def to_make(page: Page) -> None:
         page.get_by_role("button", name=re.compile(r"^\d+ of \d+$")).click()
     steps.get_by_role("button", name="Table sugar", exact=True).click()
     page.get_by_label("It weighs").fill("117")
+
+
+def to_weighing(page: Page) -> None:
+    """A line on the scale, most of it poured; only with simulated instruments."""
+    to_make(page)
+    page.get_by_label("It weighs").fill("")
+    page.locator("[data-shown]").wait_for()
+    page.get_by_text("let it stand still a moment").wait_for(state="detached")
+    hands = page.get_by_role("group", name="Simulated instruments").get_by_role("button", name=re.compile("^Pour "))
+    for _ in range(8):
+        hands.first.click()
+    page.get_by_text(re.compile("2[0-9].g to go$")).wait_for()
+    page.evaluate("scrollTo(0, 0)")
+
+
+def to_churning(page: Page) -> None:
+    """A run that is watched; only with simulated instruments."""
+    to_make(page)
+    page.get_by_label("It weighs").fill("")
+    for _ in range(_LINES_OF_CUSTARD):
+        page.get_by_role("button", name="It is in").click()
+    steps = page.get_by_role("navigation", name="Steps")
+    steps.get_by_role("button", name=re.compile("^Churn to")).click()
+    page.get_by_role("button", name="It runs").click()
+    page.get_by_role("button", name="Pour in and start").click()
+    page.get_by_text(re.compile("ake it out in about")).first.wait_for()
+    page.wait_for_timeout(_HALF_A_RUN_MS)
+    page.evaluate("scrollTo(0, 0)")
 
 
 def to_hand_over(page: Page) -> None:

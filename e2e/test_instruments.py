@@ -42,6 +42,17 @@ class InstrumentsTest(MakeCase):
         self.press(page, "It is in")
         expect(title).not_to_have_text(name)
 
+    def weigh_by_itself(self, page: Page) -> None:
+        """Pour a line, which is taken once it stands inside its band."""
+        title = page.get_by_role("region", name="What now").get_by_role("heading")
+        name = title.inner_text()
+        expect(page.get_by_text("let it stand still a moment")).to_have_count(0)
+        box = page.get_by_role("checkbox", name=re.compile("^Take it by itself"))
+        box.check()
+        self.hand(page, re.compile("^Pour "), 1)
+        expect(title).not_to_have_text(name)
+        box.uncheck()
+
     def shows(self, page: Page) -> float:
         found = re.match(r"−?[\d.]+", page.locator("[data-shown]").inner_text())
         assert found
@@ -73,8 +84,9 @@ class InstrumentsTest(MakeCase):
         self.begin(page, "Smoked tea custard")
         expect(page.locator("header")).to_contain_text(re.compile("scale on.*probe on|probe on.*scale on", re.I))
         self.go_to(page, "Table sugar")
-        for _ in range(3):
+        for _ in range(2):
             self.weigh(page)
+        self.weigh_by_itself(page)
         self.weigh_all(page, "Smoked tea milk", 8)
         self.go_to(page, re.compile("^Warm to"))
         self.hand(page, "Heat")

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 
-from .application import Application
+from .application import Application, StandIns
 from .checks import CLUSTER
 from .database import Cluster
 from .debian import ensure_program
@@ -34,11 +34,11 @@ class DemoServer:
 
 
 @contextmanager
-def demo_server(cluster: Cluster = CLUSTER) -> Iterator[DemoServer]:
+def demo_server(cluster: Cluster = CLUSTER, stand_ins: StandIns | None = None) -> Iterator[DemoServer]:
     """Serve a fresh demo kitchen for as long as the block lasts; raises LaunchError when it does not come up."""
     interface = ensure_interface()
     ensure_program("chromium", "chromium")
-    application = Application(cluster, Path(sys.executable), interface)
+    application = Application(cluster, Path(sys.executable), interface, stand_ins=stand_ins)
     try:
         application.begin(lambda sentence: print(f"  {sentence}", file=sys.stderr), "--fresh-demo")
         os.environ.update(application.env)

@@ -14,6 +14,7 @@ from browser.pages import (
     to_balance,
     to_batches,
     to_bench,
+    to_churning,
     to_guest,
     to_kitchen,
     to_label,
@@ -21,14 +22,15 @@ from browser.pages import (
     to_make,
     to_mixes,
     to_over_time,
-    to_paste,
     to_plan,
     to_sheet,
     to_shelf,
     to_taste,
     to_trial,
+    to_weighing,
 )
 
+from .application import StandIns
 from .demo_server import DemoServer, demo_server
 from .places import ROOT, LaunchError
 
@@ -38,6 +40,10 @@ _TABLET = (1024, 768)
 _PHONE = (390, 844)
 
 _NIGHT = ("bench-dark",)
+_NEVER_IDLE = (to_weighing, to_churning, to_make)
+"""Views that ask their instruments again and again."""
+_SPEED = 60.0
+"""Of the simulated instruments."""
 
 _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("mixes", to_mixes, _DESK),
@@ -49,12 +55,12 @@ _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
     ("label", to_label, _DESK),
     ("plan", to_plan, _DESK),
     ("trial", to_trial, _DESK),
-    ("paste", to_paste, _DESK),
     ("shelf", to_shelf, _DESK),
     ("kitchen", to_kitchen, _DESK),
     ("batches", to_batches, _DESK),
     ("sheet", to_sheet, _DESK),
-    ("make", to_make, _TABLET),
+    ("make", to_weighing, _TABLET),
+    ("churn", to_churning, _TABLET),
     ("make-phone", to_make, _PHONE),
     ("taste", to_taste, _DESK),
     ("learnt", to_learnt, _DESK),
@@ -65,7 +71,7 @@ _VIEWS: tuple[tuple[str, Callable[[Page], None], tuple[int, int]], ...] = (
 def main() -> int:
     """Take the pictures."""
     try:
-        with demo_server() as server, sync_playwright() as playwright:
+        with demo_server(stand_ins=StandIns(_SPEED)) as server, sync_playwright() as playwright:
             browser = playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
             for name, view, size in _VIEWS:
                 _take(browser, server, name, view, size)
@@ -84,7 +90,8 @@ def _take(browser: Browser, server: DemoServer, name: str, view: Callable[[Page]
     )
     sign_in(page, server.address, server.person, server.password)
     view(page)
-    page.wait_for_load_state("networkidle")
+    if view not in _NEVER_IDLE:
+        page.wait_for_load_state("networkidle")
     page.screenshot(path=_FOLDER / f"{name}.png")
     page.context.close()
     print(f"docs/screenshots/{name}.png")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 
+from launch.application import StandIns
 from launch.demo_server import demo_server
 from launch.places import LaunchError
 
@@ -13,6 +14,7 @@ from . import (
     command_speed,
     core_speed,
     heat_speed,
+    instruments_speed,
     label_speed,
     plan_speed,
     tasting_speed,
@@ -33,6 +35,7 @@ def main(arguments: list[str]) -> int:
         balance_proof.figures,
         plan_speed.figures,
         tasting_speed.figures,
+        instruments_speed.watch_figures,
         command_speed.figures,
     ):
         for figure in figures():
@@ -61,6 +64,9 @@ def main(arguments: list[str]) -> int:
                 load_speed.figures,  # last, because it kills what the others measure
             )
             for figure in (figure for figures in measurements for figure in figures(server)):
+                print(figure.line(), flush=True)
+        with demo_server(stand_ins=StandIns()) as server:
+            for figure in instruments_speed.figures(server):
                 print(figure.line(), flush=True)
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)

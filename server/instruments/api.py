@@ -73,18 +73,14 @@ def shown(request: HttpRequest, asked: Query[Since]) -> ShownPage:
         rows = rows.filter(at__gte=timezone.now() - _JUST_NOW)
     if asked.instrument:
         rows = rows.filter(instrument__key=asked.instrument)
-    last = list(rows.select_related("instrument").order_by("-pk")[:_MOST])
-    last.reverse()
-    return ShownPage(
-        upto=last[-1].pk if last else asked.since,
-        now=timezone.now(),
-        shown=[
-            ShownOut(
-                instrument=one.instrument.key, t=one.t, value=one.value, steady=one.steady, wall_c=one.wall_c, at=one.at
-            )
-            for one in last
-        ],
+    last = list(
+        rows.order_by("-pk").values_list("pk", "instrument__key", "t", "value", "steady", "wall_c", "at")[:_MOST]
     )
+    shown = [
+        ShownOut(instrument=key, t=t, value=value, steady=steady, wall_c=wall_c, at=at)
+        for _, key, t, value, steady, wall_c, at in reversed(last)
+    ]
+    return ShownPage(upto=last[0][0] if last else asked.since, now=timezone.now(), shown=shown)
 
 
 @router.post("/instruments/{key}/tare", response=InstrumentOut)

@@ -22,7 +22,7 @@ from jalebi_core.model.errors import DeviceError
 from kitchens.models import Kitchen
 
 KEPT_S: Final = 10.0
-FLUSH_EVERY_S: Final = 0.125
+FLUSH_EVERY_S: Final = 0.15
 _TIDY_EVERY_S: Final = 2.0
 _TRY_AGAIN_S: Final = 1.0
 _QUIET_S: Final = 30.0

@@ -51,6 +51,7 @@ _READINGS: Final = {
     "added": "What was added",
     "base_in_c": "The base is at",
     "draw_c": "Taken out at",
+    "setting": "Setting used",
     "tubs": "Tubs filled",
     "core_c": "The core is at",
 }

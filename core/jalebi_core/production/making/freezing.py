@@ -29,6 +29,7 @@ _DRAW_SPAN_K: Final = 0.5
 _LAYERS_OF_ICE: Final = 3
 _LIFT_MM: Final = 25.0
 _WATERY_SOLIDS_PCT: Final = 32.0
+_HAS_SETTINGS: Final = ("compressor", "batch-freezer", "soft-serve", "cook-and-freeze")
 _PRECOOL: Final = {"compressor": 15.0, "batch-freezer": 5.0, "soft-serve": 5.0}
 _USUAL_TUB: Final = Vessel(55.0, 85.0)
 _LONGEST_H: Final = 48.0
@@ -251,7 +252,10 @@ def _churn(mix: Mix, bench: MakingBench, run: RunForecast, number: int) -> Makin
         cue=say(kind, "cue"),
         mind=(*run.mind, *(() if in_bucket else (say(kind, "mind"),))),
         lines=tuple(at for at, line in enumerate(mix.lines) if line.stage in ("churn", "mix-in") and line.grams > 0),
-        readings=(Reading("draw_c", "°C", draw_c, draw_c - _DRAW_SPAN_K, draw_c + _DRAW_SPAN_K),),
+        readings=(
+            Reading("draw_c", "°C", draw_c, draw_c - _DRAW_SPAN_K, draw_c + _DRAW_SPAN_K),
+            *((Reading("setting", "text"),) if bench.machine.kind.key in _HAS_SETTINGS else ()),
+        ),
         least_min=run.earliest_min or minutes,
         most_min=run.latest_min or churner_of(bench.machine).max_min,
         method=(*bench.method.get("churn", ()), *bench.method.get("mix-in", ())),

@@ -10,6 +10,8 @@ export type Instrument = Schemas["InstrumentOut"];
 export type Showing = { value: number; steady: boolean; t: number; gone: boolean };
 
 const ASK_EVERY_MS = 150;
+/** While it stands still there is less to miss. */
+const ASK_STANDING_MS = 250;
 const GONE_AFTER_MS = 2500;
 const TEMPERED = /_c$/;
 
@@ -41,6 +43,7 @@ export function useShown(key: string | null): Showing | null {
     let since = 0;
     let heard = performance.now();
     let timer = 0;
+    let standing = false;
     let ended = false;
     async function ask() {
       try {
@@ -50,6 +53,7 @@ export function useShown(key: string | null): Showing | null {
         if (ended) return;
         if (last) {
           heard = performance.now();
+          standing = last.steady;
           setShown({ of, showing: { value: last.value, steady: last.steady, t: last.t, gone: false } });
         }
       } catch {
@@ -57,7 +61,7 @@ export function useShown(key: string | null): Showing | null {
       }
       if (ended) return;
       if (performance.now() - heard > GONE_AFTER_MS) setShown((before) => before && { ...before, showing: { ...before.showing, gone: true } });
-      timer = window.setTimeout(() => void ask(), ASK_EVERY_MS);
+      timer = window.setTimeout(() => void ask(), standing ? ASK_STANDING_MS : ASK_EVERY_MS);
     }
     void ask();
     return () => {

@@ -1,9 +1,12 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
 
+import type { Schemas } from "../../shared/api/client";
 import { ring } from "../../shared/ring";
 import { countdown, hourOf, useServerNow } from "./clock";
 import { isRunning, type Step } from "./replay";
 import { useWork } from "./use-making";
+import { watchKey } from "./watch";
 
 const MINUTE_MS = 60_000;
 const FIRST_STAGE_MIN = 120;
@@ -12,19 +15,22 @@ type Running = { step: Step; began: number };
 
 /** Every clock that runs, docked beside the work; one that has run out calls, and says so. */
 export function Timers() {
-  const { making, state, clock, choose } = useWork();
+  const { making, state, clock, choose, step } = useWork();
   const now = useServerNow(clock);
+  const client = useQueryClient();
+  const isWatched = (id: string) => id === step?.id && (client.getQueryData<Schemas["WatchOut"] | null>(watchKey(making.id, id))?.points.length ?? 0) > 0;
   const running = making.steps
     .filter((step) => isRunning(step, state) && (step.least_min !== null || step.most_min !== null))
     .map((step) => ({ step, began: Date.parse(state.steps[step.id]?.began_at ?? "") }));
   useAlarm(running, now);
-  if (running.length === 0) return null;
+  const shown = running.filter((one) => !isWatched(one.step.id)); // what is watched on this page says itself when it is due
+  if (shown.length === 0) return null;
   return (
     <ul aria-label="Timers" className="flex flex-wrap gap-2">
-      {running.map(({ step, began }) => (
-        <li key={step.id}>
-          <button type="button" onClick={() => choose(step.id)} className="panel min-h-[56px] px-4 py-2 text-left">
-            <TimerFace step={step} began={began} now={now} />
+      {shown.map((one) => (
+        <li key={one.step.id}>
+          <button type="button" onClick={() => choose(one.step.id)} className="panel min-h-[56px] px-4 py-2 text-left">
+            <TimerFace step={one.step} began={one.began} now={now} />
           </button>
         </li>
       ))}

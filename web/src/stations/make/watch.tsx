@@ -33,9 +33,14 @@ export function useProbe(step: Step): Probed | null {
   return there ? { instrument, shown, watched } : null;
 }
 
+/** Where what is logged of a step is kept on this page. */
+export function watchKey(batch: number, step: string): readonly unknown[] {
+  return ["watch", batch, step];
+}
+
 function useWatch(batch: number, step: Step, on: boolean, done: boolean, speed: number): Watched | null {
   const client = useQueryClient();
-  const key = ["watch", batch, step.id];
+  const key = watchKey(batch, step.id);
   const path = { params: { path: { batch_id: batch, step: step.id } } };
   const begin = useMutation({
     mutationFn: () => answer(api.POST("/batches/{batch_id}/steps/{step}/watch", path)),
@@ -70,10 +75,13 @@ export function WatchView({ step, probed }: { step: Step; probed: Probed }) {
   const ice = watched?.frozen_pct && step.kind === "churn" ? `, ${units.number(watched.frozen_pct)} % ice` : "";
   return (
     <section aria-label="Probe" className="grid gap-2">
-      <p className="font-name text-6xl font-bold tabular-nums" data-shown>
-        {units.temperature(shown.value)}
-        {ice}
-      </p>
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
+        <p className="font-name text-6xl font-bold tabular-nums" data-shown>
+          {units.temperature(shown.value)}
+          {ice}
+        </p>
+        <NoteIt step={step} shown={shown} />
+      </div>
       {watched?.alarm && (
         <p role="alert" className="border-l-4 border-hot pl-3 text-xl font-semibold">
           {unbroken(watched.alarm)}
@@ -84,7 +92,6 @@ export function WatchView({ step, probed }: { step: Step; probed: Probed }) {
           {watched.said && <b>{unbroken(watched.said)}</b>} <span className="text-muted">{unbroken(watched.beside)}</span>
         </p>
       )}
-      <NoteIt step={step} shown={shown} />
       {watched && <WatchCurve watched={watched} over={step.title} height={step.kind === "churn" ? 256 : 176} />}
     </section>
   );
@@ -106,7 +113,7 @@ function NoteIt({ step, shown }: { step: Step; shown: Showing }) {
   if (!reading) return null;
   const kept = state.steps[step.id]?.readings[reading.key];
   return (
-    <BigButton className="justify-self-start" onClick={() => press(noted(step, reading, shown))}>
+    <BigButton onClick={() => press(noted(step, reading, shown))}>
       {kept === undefined || kept === null ? "Note" : "Note again"} {units.temperature(shown.value)}
     </BigButton>
   );
