@@ -38,7 +38,7 @@ _IN_AN_ENVIRONMENT: Final = {
     "pictures": (_CHECKING, "take the pictures in docs/screenshots anew"),
 }
 """Commands that are modules of their own, with the environment that each runs in."""
-_FASTEST: Final = 120.0
+_FASTEST: Final = 120
 _STORAGE: Final = {
     ENOSPC: "the disk is full ({}). Make room and start again; what was saved is saved.",
     EDQUOT: "your share of the disk is full ({}). Make room and start again; what was saved is saved.",
@@ -53,7 +53,11 @@ def main(arguments: list[str]) -> int:
         name, *rest = arguments or ["help"]
         if name in _IN_AN_ENVIRONMENT:
             return _replace_by_module(*_IN_AN_ENVIRONMENT[name][0], f"launch.{name}", rest)
-        return _run(_parser().parse_args(arguments))
+        parser = _parser()
+        asked = parser.parse_args(arguments)
+        if asked.command == "start" and asked.speed is not None and not asked.with_devices:
+            parser.error("--speed goes with --with-devices")
+        return _run(asked)
     except LaunchError as error:
         print(f"jalebi: {error}", file=sys.stderr)
         return 1
@@ -80,7 +84,7 @@ def _parser() -> Arguments:
     commands = parser.add_subparsers(dest="command", metavar="COMMAND")
     start = commands.add_parser("start", help="install what is missing, start everything, serve on 127.0.0.1")
     start.add_argument("--with-devices", action="store_true", help="with simulated scales, probe and batch freezer")
-    start.add_argument("--speed", type=float, help="how many times as fast as the clock the simulated ones live")
+    start.add_argument("--speed", type=_speed, help=f"how many times as fast as the clock they live, 1 to {_FASTEST}")
     test = commands.add_parser("test", help="all checks, or those of one part: core, server, web, browser")
     test.add_argument("part", nargs="?", choices=_PARTS, help="only this part's checks")
     for name, (_, what) in _IN_AN_ENVIRONMENT.items():
@@ -96,18 +100,24 @@ def _parser() -> Arguments:
     return parser
 
 
+def _speed(typed: str) -> float:
+    """Return how fast simulated instruments live; raises ArgumentTypeError for what is no such number."""
+    from argparse import ArgumentTypeError
+    from contextlib import suppress
+
+    with suppress(ValueError):
+        if 1 <= (speed := float(typed)) <= _FASTEST:
+            return speed
+    raise ArgumentTypeError(f"it is a number from 1 to {_FASTEST}, not “{typed}”")
+
+
 def _run(asked: Namespace) -> int:
     match asked.command:
         case "start":
             from .application import StandIns
             from .serve import start
 
-            if asked.speed is not None and not asked.with_devices:
-                raise LaunchError("--speed goes with --with-devices.")
-            speed = 1.0 if asked.speed is None else asked.speed
-            if not 1 <= speed <= _FASTEST:
-                raise LaunchError(f"--speed is 1 to {_FASTEST:g}.")
-            return start(StandIns(speed) if asked.with_devices else None)
+            return start(StandIns(asked.speed or 1.0) if asked.with_devices else None)
         case "test":
             from .checks import run_checks
 

@@ -93,6 +93,9 @@ class CommandTest(TestCase):
         for arguments in (
             ["frob"],
             ["start", "now"],
+            ["start", "--speed", "60"],
+            ["start", "--with-devices", "--speed", "fast"],
+            ["start", "--with-devices", "--speed", "1e9"],
             ["demo"],
             ["test", "nothing"],
             ["analyse"],

@@ -19,7 +19,7 @@ def check_points(kitchen: Kitchen, batch: Batch, state: BatchState) -> None:
     if not state.steps:
         return
     released = {key for key, event in state.signed.items() if event.kind == Event.Kind.RELEASED}
-    points = critical_points(making_of(kitchen, batch, state).steps, state.notes, logs_of(batch))
+    points = critical_points(making_of(kitchen, batch, state).steps, state.notes, logs_of(batch, state))
     waiting = [one.key for one in points if one.key in BEFORE_PACKING and one.state != MET and one.key not in released]
     if waiting:
         raise LotError("points-open", points=", ".join(NAMES[key].lower() for key in waiting))

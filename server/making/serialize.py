@@ -115,7 +115,7 @@ def _reading(reading: Reading) -> ReadingOut:
 
 def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: Making) -> MakingState:
     """Return what the events of a batch come to."""
-    notation, made, logs = notation_of(kitchen), mix_as_made(batch, state), logs_of(batch)
+    notation, made, logs = notation_of(kitchen), mix_as_made(batch, state), logs_of(batch, state)
     predicted = making.run.run.minutes if making.run and making.run.run.drawn else None
     fill = making.run.fill.out_pct * making.run.fill.runs / making.runs if making.run else None
     found = analyse_mix(made, freezer_c=kitchen.used_freezer_c) if made else None

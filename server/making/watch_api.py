@@ -26,7 +26,7 @@ def begin(request: HttpRequest, batch_id: int, step: str) -> Status[WatchOut | N
     state = replay(batch.events.select_related("by"))
     made = making_of(kitchen, batch, state)
     watching = begin_watch(kitchen, batch, state, made, step)
-    return Status(201, serialize_watch(kitchen, made, watching) if watching else None)
+    return Status(201, serialize_watch(kitchen, state, made, watching) if watching else None)
 
 
 @router.get("/batches/{batch_id}/steps/{step}/watch", response=WatchOut | None)
@@ -39,7 +39,7 @@ def watched(request: HttpRequest, batch_id: int, step: str) -> WatchOut | None:
     if watching is None:
         return None
     state = replay(batch.events.select_related("by"))
-    return serialize_watch(kitchen, making_of(kitchen, batch, state), watching)
+    return serialize_watch(kitchen, state, making_of(kitchen, batch, state), watching)
 
 
 @router.get("/batches/{batch_id}/steps/{step}/rescues", response=list[RescueOut])

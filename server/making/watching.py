@@ -21,6 +21,7 @@ from jalebi_core.heat.pot import HOLDS, POTS, credit
 from jalebi_core.heat.probe_log import Log, cooling_clock, goes_on_to, warm_since
 from jalebi_core.heat.sentences import say_cooling_now, say_pot, say_warm_freezer
 from jalebi_core.model.errors import DeviceError, MixError
+from jalebi_core.production.making.process import offset_k
 from jalebi_core.production.making.steps import MakingStep
 from jalebi_core.production.runs import churner_of
 from jalebi_core.wording.message import Message, words
@@ -109,12 +110,13 @@ def _group(step: MakingStep) -> str:
     return step.kind if step.kind in _EVERY_S else "cold"
 
 
-def logs_of(batch: Batch) -> dict[str, list[tuple[float, float]]]:
-    """Return what was logged of each step of a batch."""
+def logs_of(batch: Batch, state: BatchState) -> dict[str, list[tuple[float, float]]]:
+    """Return what was logged of each step of a batch, as a right thermometer would have shown it."""
+    off = offset_k(state.notes)
     found: dict[str, list[tuple[float, float]]] = {}
     rows = Point.objects.filter(watch__batch=batch).order_by("watch_id", "id")
     for step, minute, value in rows.values_list("watch__step", "minute", "value"):
-        found.setdefault(step, []).append((minute, value))
+        found.setdefault(step, []).append((minute, value - off))
     return found
 
 
@@ -124,10 +126,11 @@ def logged_credit(steps: Sequence[MakingStep], logs: Mapping[str, Log], region: 
     return sum(credit(one, region if region in HOLDS else "us") for one in pot) if pot else None
 
 
-def serialize_watch(kitchen: Kitchen, making: Making, watching: Watch) -> WatchOut:
+def serialize_watch(kitchen: Kitchen, state: BatchState, making: Making, watching: Watch) -> WatchOut:
     """Return what was logged of a step, and how it goes on."""
     step, notation = step_of(making, watching.step), notation_of(kitchen)
-    log = list(watching.points.values_list("minute", "value"))
+    off = offset_k(state.notes)
+    log = [(minute, value - off) for minute, value in watching.points.values_list("minute", "value")]
     going = _going(kitchen, making, watching, step, log) if log else _Going()
     every = max(len(log) // _MOST_POINTS, 1)
     shown = [*log[::every], *(log[-1:] if log and (len(log) - 1) % every else [])]

@@ -78,6 +78,12 @@ class WatchTest(WatchingCase):
         cooled = next(one for one in state["critical"] if one["key"] == "cooled")
         self.assertEqual(cooled["state"], "missed")
 
+    def test_what_the_thermometer_shows_too_much_is_taken_off(self) -> None:
+        self.watch("cool")
+        self.log("cool", [(float(at), 80 * exp(-at / 20) + 2) for at in range(70)])
+        self.note({"kind": "read", "step": "thermometer", "name": "ice_water_c", "number": 2})
+        self.assertAlmostEqual(self.watched("cool")["points"][0][1], 80)
+
     def test_heat_counts_along_the_curve(self) -> None:
         self.watch("scald")
         self.log("scald", [(at / 10, 60 + at / 2) for at in range(50)])
