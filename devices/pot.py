@@ -10,6 +10,7 @@ _BASE_KJ_KGK: Final = 3.5
 _METAL_KJ_K: Final = 0.9
 _METAL_W_K: Final = 60.0
 _STOVE_W: Final = 1400.0
+_BOILS_C: Final = 101.0
 _ROOM_W_K: Final = 1.8
 _AROUND: Final = {"room": (20.0, 1.8), "ice-bath": (0.0, 25.0), "fridge": (4.0, 2.0), "freezer": (-18.0, 2.5)}
 PLACES: Final = tuple(_AROUND)
@@ -40,6 +41,6 @@ class Pot:
             outside = w_k * (around_c - self.metal_c) if self.place != "room" else 0.0
             air = _ROOM_W_K * (around_c - self.base_c)
             self.metal_c += step * (stove - into_base + outside) / 1000 / _METAL_KJ_K
-            self.base_c += step * (into_base + air) / 1000 / (_BASE_KJ_KGK * self.kg)
+            self.base_c = min(self.base_c + step * (into_base + air) / 1000 / (_BASE_KJ_KGK * self.kg), _BOILS_C)
             self._at += step
         return self.base_c

@@ -79,8 +79,9 @@ VIEWS = (
 )
 
 
-def faults(page: Page, rules: Any = RULES) -> list[str]:
-    page.wait_for_load_state("networkidle")
+def faults(page: Page, rules: Any = RULES, *, idle: bool = True) -> list[str]:
+    if idle:
+        page.wait_for_load_state("networkidle")
     page.evaluate(AXE)
     found: Any = page.evaluate("rules => axe.run(document, rules)", rules)
     return [f"{fault['id']}: {fault['nodes'][0]['html'][:150]}" for fault in found["violations"]]

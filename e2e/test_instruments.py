@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 from browser.instruments import Instruments
 from demo.kitchen import SLUG
+from e2e.test_access import faults
 from e2e.test_make import MakeCase
 from instruments.models import Instrument, Point, Watch
 
@@ -137,11 +138,13 @@ class InstrumentsTest(MakeCase):
         self.press(page, "It runs")
         self.hand(page, "The same in a weak bowl")
         expect(page.locator("[data-watch-said]")).to_contain_text(re.compile("^It will stop at −.*use the second bowl"))
+        self.assertEqual(faults(page, idle=False), [])
         page.get_by_role("button", name="It does not set…").click()
         page.get_by_role("button", name="The bowl is spent").click()
         dialog = page.get_by_role("dialog")
         expect(dialog).to_contain_text("Out of the bowl now")
         expect(dialog).to_contain_text("Thrown away:")
+        self.assertEqual(faults(page, idle=False), [])
         other = dialog.locator("div", has_text=re.compile("^Compressor")).last
         expect(other).to_contain_text("Drawn after")
         other.get_by_role("button", name="Take it").click()
@@ -164,6 +167,7 @@ class InstrumentsTest(MakeCase):
         expect(page.get_by_text("let it stand still a moment")).to_have_count(0)
         self.hand(page, re.compile("^Pour "))
         expect(page.get_by_text(re.compile("g to go$"))).to_be_visible()
+        self.assertEqual(faults(page, idle=False), [])
         self.hand(page, "Die")
         expect(page.get_by_role("status").filter(has_text="has gone quiet")).to_be_visible()
         page.get_by_label("It weighs").fill("110")

@@ -78,6 +78,8 @@ class WorldTest(WorldCase):
         off = self.world.pot.base_c
         self.after(40, "probe")
         self.assertGreater(self.world.pot.base_c, off + 1, "the metal is hotter than what is in it")
+        self.do("probe", do="stove-on")
+        self.assertLess(self.after(1800, "probe"), 102, "it boils")
         self.do("probe", do="stand", **{"in": "ice-bath"})
         self.assertLess(self.after(1800, "probe"), 10)
 

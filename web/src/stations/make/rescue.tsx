@@ -21,7 +21,7 @@ export function RescueDialog({ step, open, onClose }: { step: Step; open: boolea
   }
   return (
     <SheetDialog open={open} onOpenChange={close} title={chosen ? chosen.name : "What goes wrong?"} wide>
-      {chosen ? <Now step={step} rescue={chosen} done={close} /> : <Which step={step} choose={setChosen} />}
+      {chosen ? <Now rescue={chosen} done={close} /> : <Which step={step} choose={setChosen} />}
     </SheetDialog>
   );
 }
@@ -53,7 +53,7 @@ function Which({ step, choose }: { step: Step; choose: (rescue: Rescue) => void 
 }
 
 /** The next two minutes, and when it is thrown away; that it went wrong is noted in the batch already. */
-function Now({ step, rescue, done }: { step: Step; rescue: Rescue; done: () => void }) {
+function Now({ rescue, done }: { rescue: Rescue; done: () => void }) {
   const { press, making } = useWork();
   return (
     <div className="grid gap-4 text-lg">
@@ -88,7 +88,7 @@ function Now({ step, rescue, done }: { step: Step; rescue: Rescue; done: () => v
         <b>Thrown away:</b> {unbroken(rescue.throw)}
       </p>
       <p className="text-muted">It is noted in the batch that this happened. Guidance; your local food code and whoever is licensed go before it.</p>
-      <BigButton kind="hot" onClick={done} aria-label={`Back to ${step.title}`}>
+      <BigButton kind="hot" onClick={done}>
         Back to the work
       </BigButton>
     </div>
