@@ -13,9 +13,9 @@ from jalebi_core.heat.churn import Conditions, churner_kinds
 from jalebi_core.heat.enthalpy import thermal
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.production.machines import Machine, Programme, Tuning, machine, machine_kinds
-from jalebi_core.production.runs import churner_of, forecast_run, ice_load, is_stirred, logged_factor
+from jalebi_core.production.runs import churner_of, forecast_run, ice_load, is_stirred, logged_factor, tuning_of
 from jalebi_core.tasting.log import Batch, Facts, Log, LogMachine, Made
-from jalebi_core.tasting.parameters import learn, tuning_of
+from jalebi_core.tasting.parameters import learn
 
 MIX = mix_of(*DAIRY)
 CANISTER = machine("The blue one", "canister", 1.5)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
 
+from jalebi_core.production.runs import tuning_of
 from jalebi_core.tasting.freezers import as_cold_as
 from jalebi_core.tasting.log import Freezer
-from jalebi_core.tasting.parameters import Parameter, learn, tuning_of
+from jalebi_core.tasting.parameters import Parameter, learn
 from jalebi_core.wording.message import words
 from kitchens.learnt import OF_INGREDIENTS, Learnt, Mark
 from kitchens.models import Kitchen, Machine, notation_of

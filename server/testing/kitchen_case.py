@@ -8,7 +8,7 @@ from datetime import timedelta
 from typing import Any, ClassVar
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, TestCase
+from django.test import Client, TestCase, override_settings
 from django.utils import timezone
 
 from batches.models import Batch, Photo, Tub
@@ -114,8 +114,9 @@ def _churn(person: Person) -> Machine:
     return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
 
 
+@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class KitchenCase(TestCase):
-    """A test case with two filled kitchens; requests are JSON and signed in as ours."""
+    """A test case with two filled kitchens; requests are JSON and signed in as ours. Passwords are hashed quickly."""
 
     ours: ClassVar[Person]
     our_mix: ClassVar[Mix]

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from math import exp
+from math import exp, log
 from typing import Final
 
 from jalebi_core.heat.churn import (
+    LEAST_FACTOR,
+    MOST_FACTOR,
     Churned,
     Churner,
     Conditions,
@@ -21,6 +23,7 @@ from jalebi_core.heat.remedies import Remedy, load_for, remedies
 from jalebi_core.heat.sentences import mind_churning, say_churned
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import Fill, Machine, MachineKind, Programme, Tuning, fill_of
+from jalebi_core.tasting.learning import TAIL_SD, Posterior
 from jalebi_core.wording.message import Message
 
 NEEDS_ICE: Final = ("ice-and-salt", "bag")
@@ -162,3 +165,9 @@ def logged_factor(mix: Mix, machine: Machine, conditions: Conditions, minutes: f
         load = ice_load(table, mix.mass_g, machine, conditions.start_c)
         conditions = replace(conditions, bath=IceBath.of(load.ice_g, salt_g=load.salt_g))
     return factor_from(table, mix.mass_g, churner(machine.kind.key, machine.bowl_l), conditions, minutes)
+
+
+def tuning_of(found: Posterior) -> Tuning:
+    """Return how fast a machine is by the ``churn_factor`` that was learnt of its minutes, 0.4 to 2.5."""
+    factor = min(max(1 / found.value, LEAST_FACTOR), MOST_FACTOR)
+    return Tuning(factor, log(found.high / found.low) / (2 * TAIL_SD), found.n)

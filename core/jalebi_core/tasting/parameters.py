@@ -14,9 +14,7 @@ from typing import Final, TypeVar
 import numpy as np
 
 from jalebi_core.data import read_toml
-from jalebi_core.heat.churn import LEAST_FACTOR, MOST_FACTOR
 from jalebi_core.model.styles import styles
-from jalebi_core.production.machines import Tuning
 from jalebi_core.tasting.freezers import feel
 from jalebi_core.tasting.learning import (
     TAIL_SD,
@@ -175,12 +173,6 @@ _SAID: Final = {
 def _air_prior(machine: LogMachine) -> tuple[float, float]:
     low, high = machine.air_pct
     return (low + high) / 2, (high - low) / 2 / TAIL_SD
-
-
-def tuning_of(found: Posterior) -> Tuning:
-    """Return how fast a machine is by a ``churn_factor`` that was learnt of its minutes, 0.4 to 2.5."""
-    factor = min(max(1 / found.value, LEAST_FACTOR), MOST_FACTOR)
-    return Tuning(factor, ln(found.high / found.low) / (2 * TAIL_SD), found.n)
 
 
 # ---- pieces and fruit

@@ -138,8 +138,11 @@ def _codes(counts: dict[str, int], random: Random) -> dict[str, tuple[str, ...]]
     """Return codes of three different digits, not 0 first, no run, any two of them different in two places."""
     usable = [code for code in map(str, range(100, 1000)) if _is_plain(code)]
     random.shuffle(usable)
+    wanted = sum(counts.values())
     taken: list[str] = []
     for code in usable:
+        if len(taken) == wanted:
+            break
         if all(sum(a != b for a, b in zip(code, other, strict=True)) >= 2 for other in taken):
             taken.append(code)
     free = iter(taken)

@@ -78,6 +78,12 @@ class WatchTest(WatchingCase):
         cooled = next(one for one in state["critical"] if one["key"] == "cooled")
         self.assertEqual(cooled["state"], "missed")
 
+    def test_a_probe_that_lay_in_the_freezer_says_nothing_of_the_pot(self) -> None:
+        self.watch("cool")
+        self.log("cool", [(float(at), -18.0) for at in range(30)])
+        state = self.note({"kind": "began", "step": "cool"})
+        self.assertEqual(next(one["state"] for one in state["critical"] if one["key"] == "cooled"), "open")
+
     def test_what_the_thermometer_shows_too_much_is_taken_off(self) -> None:
         self.watch("cool")
         self.log("cool", [(float(at), 80 * exp(-at / 20) + 2) for at in range(70)])

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Final, Literal
 
+from jalebi_core.heat.pot import STAGES_C
 from jalebi_core.heat.probe_log import Log, cooling_clock
 from jalebi_core.production.making.process import Noted, readings
 from jalebi_core.production.making.steps import MakingStep
@@ -99,7 +100,8 @@ def _cooled(step: MakingStep, notes: Sequence[Noted], log: Log) -> CriticalPoint
     assert wanted.high is not None
     assert step.most_min is not None
     limit = Message("critical-cooled", {"t_c": wanted.high, "hours": step.most_min / 60})
-    clock = cooling_clock(log, _FRIDGE_C) if log else None
+    # A probe that never saw it hot was somewhere else.
+    clock = cooling_clock(log, _FRIDGE_C) if log and log[0][1] >= STAGES_C[0] else None
     if clock is not None and (clock.reached[2] or (clock.is_late and clock.reached[1])):
         passed = Message("critical-logged", {"minutes": log[-1][0], "t_c": log[-1][1]})
         done = _noted(step, notes, "done")

@@ -12,7 +12,7 @@ import { StepWords } from "./step-words";
 import { RescueDialog } from "./rescue";
 import { StandIns } from "./stand-ins";
 import { useWork } from "./use-making";
-import { useAccepting, useAcceptItself, useScale } from "./use-scale";
+import { useAccepting, useAcceptItself, useScale, weightOn } from "./use-scale";
 import { firstTemperature, noted, type Probed, useProbe, WatchView } from "./watch";
 import { isAbsurdFor, useWeighed, WeighStep } from "./weigh-step";
 
@@ -56,8 +56,9 @@ function StepBody({ step }: { step: Step }) {
   const later = new Set(making.steps.filter((one) => /^(churn|pack)\./.test(one.id)).flatMap((one) => one.lines));
   const missing = /^(churn|shake|load)\b/.test(step.kind) ? missingLines(making.steps, state, later) : [];
   const action = actionOf(step, state);
-  const net = scale !== null && !scale.gone && scale.net !== null && scale.net > 0 ? scale.net : null;
+  const net = scale === null ? null : weightOn(scale);
   const onScale = net === null ? "" : units.typedMass(net, 2);
+  const isLittle = weighed.typed.trim() === "" && step.weighing !== null && net !== null && net < step.weighing.low_g / 2;
   const isAbsurd = weighed.isAbsurd || (weighed.typed.trim() === "" && step.weighing !== null && net !== null && isAbsurdFor(step.weighing.target_g, net));
   useAcceptItself(step, weighed.typed.trim() === "" && !isDone(step, state) ? scale : null, accepting, confirm);
 
@@ -68,7 +69,7 @@ function StepBody({ step }: { step: Step }) {
       else goOn(step);
       return;
     }
-    if (isAbsurd && !sure) {
+    if ((isAbsurd || isLittle) && !sure) {
       setSure(true);
       return;
     }
@@ -95,15 +96,23 @@ function StepBody({ step }: { step: Step }) {
           That is more than three times the {units.mass(step.weighing?.target_g ?? 0)} that are planned. Press once more if it is so.
         </p>
       )}
+      {sure && isLittle && (
+        <p role="alert" className="text-lg font-semibold text-hot">
+          The scale shows {units.mass(net ?? 0)} of it. Type what it weighs if it lies on another scale; press once more if that is all that went in.
+        </p>
+      )}
       <Buttons step={step} label={step.weighing ? "It is in" : action.label} onPress={confirm} disabled={missing.length > 0} />
       <StandIns step={step} scale={scale} />
     </>
   );
 }
 
-/** What the probe shows as a step is done, where nobody has noted its temperature yet. */
+/**
+ * What the probe shows as a run is taken out, where nobody has noted it yet. Whatever safety goes by is noted by a press of
+ * its own: nobody but the cook knows whether the probe is in the food.
+ */
 function probedReading(step: Step, state: State, probed: Probed | null, begins: boolean) {
-  const reading = firstTemperature(step);
+  const reading = step.kind === "churn" ? firstTemperature(step) : null;
   const known = reading && (state.steps[step.id]?.readings[reading.key] ?? null) !== null;
   return begins || !reading || known || !probed?.shown || probed.shown.gone ? [] : [noted(step, reading, probed.shown)];
 }

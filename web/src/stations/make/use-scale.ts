@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 
 import { instrumentOf, type Instrument, useInstruments, useShown } from "./instruments";
+import { useStableCallback } from "../../shared/use-stable-callback";
 import type { Step } from "./replay";
 import { useWork } from "./use-making";
 
@@ -18,6 +19,13 @@ export type OnScale = {
 const TARE = "jalebi.tare.";
 const ACCEPTS = "jalebi.accepts-weights";
 const STEADY_FOR_MS = 1500;
+
+const LEAST_STEPS = 2;
+
+/** g of a line that lie on a scale; null where it is silent, or shows no more than it wavers by. */
+export function weightOn({ net, gone, instrument }: OnScale): number | null {
+  return !gone && net !== null && net >= LEAST_STEPS * instrument.step ? net : null;
+}
 
 /** The scale that a step is weighed on; null where none is connected, and everything is typed. */
 export function useScale(step: Step): OnScale | null {
@@ -65,14 +73,13 @@ export function useAccepting(): [boolean, (on: boolean) => void] {
 
 /** Take a weight once it has stood inside its band for a while. */
 export function useAcceptItself(step: Step, scale: OnScale | null, on: boolean, confirm: () => void): void {
+  const take = useStableCallback(confirm);
   const { net, steady, gone } = scale ?? { net: null, steady: false, gone: true };
   const inside = step.weighing !== null && net !== null && net > 0 && net >= step.weighing.low_g && net <= step.weighing.high_g;
   const ready = on && inside && steady && !gone;
   useEffect(() => {
     if (!ready) return;
-    const timer = window.setTimeout(confirm, STEADY_FOR_MS);
+    const timer = window.setTimeout(take, STEADY_FOR_MS);
     return () => window.clearTimeout(timer);
-    // what is confirmed is read when the time has come, and not when it began
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [ready]);
+  }, [ready, take]);
 }
