@@ -104,7 +104,7 @@ function ScaleSaid({ scale, live, step, accepting, setAccepting }: { scale: OnSc
   return (
     <div className="grid gap-1 text-lg">
       <p>
-        on the scale{live.bowl >= live.instrument.step ? `, bowl taken off (${units.mass(live.bowl)})` : ""}
+        of {units.mass(step.weighing.target_g)}{live.bowl >= live.instrument.step ? `, bowl taken off (${units.mass(live.bowl)})` : ""}
         {live.net === null ? ": let it stand still a moment" : rest > step.weighing.step_g ? ` · ${units.mass(rest)} to go` : ""}
       </p>
       <p className="flex flex-wrap items-center gap-x-5">
