@@ -166,7 +166,7 @@ class InstrumentsTest(MakeCase):
         page.locator("[data-shown]").wait_for()
         expect(page.get_by_text("let it stand still a moment")).to_have_count(0)
         self.hand(page, re.compile("^Pour "))
-        expect(page.get_by_text(re.compile("g to go$"))).to_be_visible()
+        self.until(page, 8, 14)
         self.assertEqual(faults(page, idle=False), [])
         self.press(page, "It is in")
         expect(page.get_by_role("alert")).to_contain_text("press once more if that is all that went in")
