@@ -37,8 +37,8 @@ def rescues_of(kitchen: Kitchen, state: BatchState, making: Making, step_id: str
             key=one.key,
             name=words(one.name, notation),
             here=step.part in one.parts,
-            now=[words(message, notation) for message in one.now],
-            throw=words(one.throw, notation),
+            now=[notation.text(words(message, notation)) for message in one.now],
+            throw=notation.text(words(one.throw, notation)),
             others=others if one.key in _IN_ANOTHER else [],
         )
         for one in found

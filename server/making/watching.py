@@ -154,7 +154,7 @@ def serialize_watch(kitchen: Kitchen, state: BatchState, making: Making, watchin
 
 
 def _maybe(message: Message | None, notation: Notation) -> str:
-    return words(message, notation) if message else ""
+    return notation.text(words(message, notation)) if message else ""
 
 
 def _going(kitchen: Kitchen, making: Making, watching: Watch, step: MakingStep, log: Log) -> _Going:
@@ -165,7 +165,7 @@ def _going(kitchen: Kitchen, making: Making, watching: Watch, step: MakingStep, 
         low, high = (wanted.low, wanted.high) if wanted else (None, None)
         goes_on = goes_on_to(log)
         return _Going(
-            said=say_pot(log[-1][1], goes_on, low, high),
+            said=say_pot(log[-1][1], goes_on, low, high, step.least_min, cooks=step.kind == "cook"),
             band=(low, high),
             credit=credit(log, kitchen.region if kitchen.region in HOLDS else "us"),
         )

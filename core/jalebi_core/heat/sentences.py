@@ -37,6 +37,7 @@ _SPENT_PCT: Final = 1.0
 _AT_ONCE_MIN: Final = 0.01
 _QUICK_MIN: Final = 4.0
 _LONG_MIN: Final = 120.0
+_MINUTES_FROM: Final = 2.0
 _SOME_ALCOHOL_G: Final = 0.5
 _SHOCKS: Final = ((10.0, "shock-hardly"), (20.0, "shock-some"), (40.0, "shock-coarser"), (80.0, "shock-icy"))
 """What melted ice does once it has frozen again on what was left, by the % of it; working conventions."""
@@ -253,13 +254,25 @@ def mind_reduction(found: Reduction, row: FloatArray, *, microwave: bool) -> lis
     return minded
 
 
-def say_pot(now_c: float, goes_on_c: float | None, low: float | None, high: float | None) -> Message | None:
-    """Say of a pot on the stove whether to take it off: it goes on by itself; None while it is far from that."""
-    if high is not None and now_c > high:
+def say_pot(
+    now_c: float, goes_on_c: float | None, low: float | None, high: float | None, hold_min: float | None, *, cooks: bool
+) -> Message | None:
+    """Say of a pot that it is hot enough, and of one that is cooked to a point when to take it off; None before that.
+
+    Parameters
+    ----------
+    hold_min : how long it has to stay so
+    cooks : it has to stay below ``high``, and is taken off before it is there, because it goes on by itself
+    """
+    if cooks and high is not None and now_c > high:
         return Message("pot-too-hot", {"t_c": high})
     if low is not None and now_c >= low:
-        return Message("pot-there", {"t_c": now_c})
-    if goes_on_c is None or low is None:
+        if hold_min is None:
+            return Message("pot-there", {"t_c": now_c})
+        seconds = Message("seconds", {"seconds": 60 * hold_min})
+        time = Message("minutes", {"minutes": hold_min}) if hold_min >= _MINUTES_FROM else seconds
+        return Message("pot-there-hold", {"t_c": now_c, "time": time})
+    if not cooks or goes_on_c is None or low is None:
         return None
     return Message("pot-off-now" if goes_on_c >= low else "pot-goes-on", {"t_c": goes_on_c, "low": low})
 

@@ -96,6 +96,20 @@ class WatchTest(WatchingCase):
         self.assertGreater(self.watched("scald")["credit"], 1)
         self.assertGreater(self.note({"kind": "note", "text": "hot"})["credit"], 1)
 
+    def test_a_pot_that_is_only_warmed_or_held_is_not_sent_into_the_cold(self) -> None:
+        self.watch("scald")
+        self.log("scald", [(at / 10, 60 + at / 2) for at in range(50)])
+        self.assertRegex(self.watched("scald")["said"], r"^It is there, at 8\d °C(: keep it so for \d+ (s|min))?\.$")
+
+    def test_a_kitchen_in_fahrenheit_reads_no_celsius(self) -> None:
+        self.ours.kitchen.temperature_unit = "F"
+        self.ours.kitchen.save()
+        self.watch("cool")
+        self.log("cool", [(float(at), 4 + 76 * exp(-at / 140)) for at in range(0, 330, 3)])
+        self.assertIn("70 °F", self.watched("cool")["alarm"])
+        _, found = self.send("GET", f"/batches/{self.our_batch.pk}/steps/cool/rescues")
+        self.assertNotIn("°C", " ".join(sentence for one in found for sentence in (*one["now"], one["throw"])))
+
     def test_a_run_is_watched_and_its_minutes_teach_the_machine(self) -> None:
         self.note({"kind": "chose", "step": "machine", "text": str(self.our_machine.pk)})
         self.note({"kind": "began", "step": "churn.1"})
