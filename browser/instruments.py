@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import subprocess
 import sys
 import time
@@ -11,6 +10,8 @@ from tempfile import TemporaryDirectory
 from typing import Final
 
 from django.db import connection
+
+from testing.other_processes import environment_on
 
 _UP_S: Final = 60.0
 _END_S: Final = 15.0
@@ -30,9 +31,8 @@ class Instruments:
                 raise TimeoutError("The stand-ins did not come up.")
             time.sleep(0.05)
         env = {
-            **os.environ,
+            **environment_on(str(connection.settings_dict["NAME"])),
             "JALEBI_DEVICES": str(file),
-            "JALEBI_DATABASE": str(connection.settings_dict["NAME"]),
         }
         self._parts.append(subprocess.Popen([sys.executable, "-m", "config.manage", "bridge"], env=env))
 

@@ -37,7 +37,7 @@ log_rotation_age = 1d
 log_rotation_size = 10MB
 log_truncate_on_rotation = on
 """
-_ROLE = Path(__file__).with_name("role.sql")
+_ROLES = Path(__file__).with_name("roles.sql")
 _INCLUDE = "include_if_exists = 'jalebi.conf'"
 _ORPHANS_END_S = 10.0
 _SETTINGS_OF_CHECKS = """
@@ -81,7 +81,7 @@ class Cluster:
             self._end_orphans(data)
             self._configure(data)
             running = self._start(programs, data, port)
-        self._make_role(programs, running)
+        self._make_roles(programs, running)
         return running
 
     def lives(self) -> bool:
@@ -146,10 +146,11 @@ class Cluster:
                 return port
         raise LaunchError(f"PostgreSQL does not start; its log is {log}.\n{last}")
 
-    def _make_role(self, programs: Path, port: int) -> None:
-        """Make the role that the application signs in as, which is no administrator."""
+    def _make_roles(self, programs: Path, port: int) -> None:
+        """Make the role that owns the tables and the one that the application signs in as; neither is administrator."""
         secrets = load_secrets()
-        asked = f"\\set role_password '{secrets['role_password']}'\n{_ROLE.read_text()}"
+        passwords = (f"\\set {name} '{secrets[name]}'\n" for name in ("owner_password", "role_password"))
+        asked = "".join(passwords) + _ROLES.read_text()
         connect = ["-h", "127.0.0.1", "-p", str(port), "-U", "jalebi", "-d", "postgres"]
         run_quietly(
             [programs / "psql", "-q", "-X", "-v", "ON_ERROR_STOP=1", *connect],

@@ -16,13 +16,15 @@ _LEGIBLE = "23456789abcdefghjkmnpqrstuvwxyz"
 class Secrets(TypedDict):
     """What this installation alone knows.
 
-    ``database_password`` is that of the database's administrator, ``role_password`` that of the role which the
-    application signs in as, ``demo_passphrase`` that of the demo kitchen's person.
+    ``database_password`` is that of the database's administrator, ``owner_password`` that of the role which owns the
+    tables, ``role_password`` that of the one which the application signs in as, ``demo_passphrase`` that of the demo
+    kitchen's person.
     """
 
     installation: str
     secret_key: str
     database_password: str
+    owner_password: str
     role_password: str
     demo_passphrase: str
 
@@ -46,6 +48,7 @@ def _made() -> Secrets:
         installation=secrets.token_hex(6),
         secret_key=secrets.token_urlsafe(48),
         database_password=secrets.token_urlsafe(24),
+        owner_password=secrets.token_urlsafe(24),
         role_password=secrets.token_urlsafe(24),
         demo_passphrase="-".join("".join(secrets.choice(_LEGIBLE) for _ in range(5)) for _ in range(3)),
     )

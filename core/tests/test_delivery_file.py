@@ -81,3 +81,25 @@ def test_an_archive_that_unpacks_to_too_much_or_holds_no_workbook_is_not_opened(
             archive.writestr(name, content)
         with pytest.raises(IngredientFileError):
             read_delivery(held.getvalue())
+
+
+@pytest.mark.parametrize("damage", ["cut", "swapped tags", "flipped bytes", "no sheet", "empty parts"])
+def test_a_workbook_that_is_damaged_anywhere_is_refused_by_name(damage: str) -> None:
+    whole = workbook(["name", "amount"], ["Sugar", 10])
+    held = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(whole)) as archive, zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as broken:
+        for part in archive.namelist():
+            content = archive.read(part)
+            if damage == "cut":
+                content = content[: len(content) // 2]
+            elif damage == "swapped tags":
+                content = content.replace(b"</", b"<")
+            elif damage == "empty parts":
+                content = b""
+            if damage != "no sheet" or "sheet" not in part:
+                broken.writestr(part, content)
+    data = held.getvalue()
+    if damage == "flipped bytes":
+        data = b"PK" + bytes(255 - byte if at % 7 == 0 else byte for at, byte in enumerate(data[2:]))
+    with pytest.raises(IngredientFileError):
+        read_delivery(data)

@@ -19,6 +19,7 @@ from launch.bench.server_speed import Client
 from launch.database import Cluster
 from launch.demo_server import DemoServer, demo_server
 
+from .bent_records import bent_records
 from .kills import WAYS
 
 _CLUSTER: Final = Cluster("postgres-attack")
@@ -113,11 +114,20 @@ def broken_requests(_server: DemoServer, client: Client) -> Iterator[Figure]:
         *(("PUT", f"/mixes/{mix}", f'{{"name": "x", "lines": [], "based_on": {n}}}') for n in (99, 2**31, 2**63, -1)),
         ("POST", "/analyses", "[" * 100_000),
         ("POST", "/analyses", '{"lines": "\\ud800"}'),
+        ("GET", "/tubs?code=%00", ""),
+        ("GET", "/lots?ingredient=%00", ""),
+        ("POST", "/instruments/%00/tare", ""),
+        ("POST", "/places", '{"name": "x", "kind": "still-freezer", "air_c": -18, "mark": "\\u0000"}'),
         ("POST", "/recipe-readings", json.dumps({"text": '{"@type": "Recipe", "recipeIngredient": 7}'})),
     ]
     broken = sum(_status(client, *one) >= 500 for one in sent)
     broken += _status(client, "POST", "/ingredient-files", "name,water", "multipart/form-data") >= 500
     yield Figure(f"of {len(sent) + 1} broken requests broke something", broken, 0, "")
+
+
+def records(_server: DemoServer, client: Client) -> Iterator[Figure]:
+    """Bend the records of batches."""
+    yield from bent_records(client)
 
 
 def guesses(server: DemoServer, client: Client) -> Iterator[Figure]:
@@ -175,6 +185,7 @@ _ATTACKS: Final[tuple[Callable[[DemoServer, Client], Iterator[Figure]], ...]] = 
     endless_bodies,
     too_many_rows,
     broken_requests,
+    records,
     files_for_spreadsheets,
     guesses,
     kills,

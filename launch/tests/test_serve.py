@@ -110,7 +110,8 @@ class RoleTest(TestCase):
 
     def ask(self, sql: str, user: str = "jalebi", database: str = "jalebi") -> str:
         secrets = load_secrets()
-        password = secrets["database_password" if user == "jalebi" else "role_password"]
+        kept_as = {"jalebi": "database_password", "jalebi_owner": "owner_password", "jalebi_app": "role_password"}
+        password = secrets[kept_as[user]]  # type: ignore[literal-required]
         connect = ["-h", "127.0.0.1", "-p", str(self.port), "-U", user, "-d", database, "-Atq", "-v", "ON_ERROR_STOP=1"]
         return run_quietly(
             [ensure_postgres() / "psql", *connect], env={**os.environ, "PGPASSWORD": password}, given=sql
@@ -123,8 +124,10 @@ class RoleTest(TestCase):
         self.assertEqual(self.cluster.start(), self.port)
         owners = self.ask("SELECT DISTINCT pg_get_userbyid(relowner) FROM pg_class WHERE relkind IN ('r', 'S')"
                           " AND relnamespace = 'public'::regnamespace")  # fmt: skip
-        self.assertEqual(owners, "jalebi_app")
-        self.ask("ALTER TABLE mixes ADD price float", "jalebi_app")
-        self.ask("CREATE OR REPLACE FUNCTION one() RETURNS int LANGUAGE sql AS 'SELECT 2'", "jalebi_app")
-        self.assertEqual(self.ask("SELECT name, one() FROM mixes", "jalebi_app"), "ice|2")
-        self.assertEqual(self.ask("SELECT rolsuper FROM pg_roles WHERE rolname = 'jalebi_app'"), "f")
+        self.assertEqual(owners, "jalebi_owner")
+        self.ask("ALTER TABLE mixes ADD price float", "jalebi_owner")
+        self.ask("CREATE OR REPLACE FUNCTION one() RETURNS int LANGUAGE sql AS 'SELECT 2'", "jalebi_owner")
+        self.assertEqual(self.ask("SELECT name, one() FROM mixes", "jalebi_owner"), "ice|2")
+        self.assertEqual(self.ask("SELECT count(*) FROM pg_roles WHERE rolname ~ 'jalebi_' AND rolsuper"), "0")
+        with self.assertRaises(LaunchError):
+            self.ask("CREATE TABLE more (id int)", "jalebi_app")

@@ -6,10 +6,11 @@ import logging
 from collections.abc import Callable, Iterable, Mapping
 from errno import EDQUOT, ENOSPC
 from http import HTTPStatus
+from itertools import islice
 from typing import Any, Final
 
 from django.core.exceptions import ObjectDoesNotExist, RequestDataTooBig, SuspiciousOperation
-from django.db import IntegrityError, InterfaceError, OperationalError
+from django.db import DataError, IntegrityError, InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
@@ -18,7 +19,7 @@ from pydantic import BaseModel, ConfigDict
 from pydantic_core import to_json
 
 from jalebi_core.model.errors import JalebiError
-from jalebi_core.wording.notation import Notation
+from jalebi_core.wording.notation import METRIC, Notation
 
 log = logging.getLogger(__name__)
 
@@ -27,6 +28,8 @@ RETRY_AFTER_S: Final = 2
 """A database or server that was killed is back by then, mostly."""
 _MOST_FAULTS: Final = 20
 """Of one request that are told: nobody mends more at once."""
+_MOST_SPOKEN: Final = 5
+"""Of those that stand in the sentence too, which is read on one line."""
 _BROKEN: Final = "Something broke on our side. Nothing you saved is lost; please try again."
 _UNKNOWN: Final = "There is nothing here, or it belongs to another kitchen."
 PLAIN: Final[Mapping[int, tuple[str, str]]] = {
@@ -48,6 +51,11 @@ PLAIN: Final[Mapping[int, tuple[str, str]]] = {
 """Code and sentence of what carries no facts of its own, by status."""
 
 
+UNKEEPABLE: Final = (
+    "text-hidden-characters",
+    "A text or a number in this request holds what cannot be kept, such as a hidden character. Type it anew.",
+)
+"""Of characters that no text has, such as NUL, and numbers beyond what the database counts."""
 _DISK_FULL: Final = "53100"
 """PostgreSQL's state of a full disk."""
 _BOUNDS: Final = {"ge": "At least {}.", "gt": "More than {}.", "le": "At most {}.", "lt": "Less than {}."}
@@ -136,10 +144,24 @@ def plain_problem(status: int) -> HttpResponse:
     return answer
 
 
+def unkeepable_problem() -> Problem:
+    """Return what is said of a value that the database cannot keep."""
+    code, detail = UNKEEPABLE
+    return Problem(type=f"/problems/{code}", title=HTTPStatus.UNPROCESSABLE_ENTITY.phrase, status=422, detail=detail)
+
+
 def unknown_problem() -> Problem:
     """Return what is said of a row that is not there, or belongs to another kitchen."""
     code, detail = PLAIN[404]
     return Problem(type=f"/problems/{code}", title=HTTPStatus.NOT_FOUND.phrase, status=404, detail=detail)
+
+
+def faults_problem(faults: Iterable[Mapping[str, Any]], notation: Notation = METRIC) -> Problem:
+    """Return what is said of values that the description of the API does not allow."""
+    found = [_field_fault(fault, notation) for fault in islice(faults, _MOST_FAULTS)]
+    told = "; ".join(f"{_spoken(fault.pointer)}: {fault.detail}" for fault in found[:_MOST_SPOKEN])
+    title = HTTPStatus.UNPROCESSABLE_ENTITY.phrase
+    return Problem(type="/problems/invalid-request", title=title, status=422, detail=told, errors=found)
 
 
 def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notation]) -> None:
@@ -159,11 +181,16 @@ def answer_problems(api: NinjaAPI, notation_for: Callable[[HttpRequest], Notatio
         sentence = "Somebody did the same at the same moment. Look at what is there now, then try again."
         return problem(409, "done-at-once", sentence)
 
+    @api.exception_handler(DataError)
+    @api.exception_handler(UnicodeEncodeError)
+    def unkeepable(request: HttpRequest, error: Exception) -> HttpResponse:
+        log.warning("%s %s cannot be kept: %s", request.method, request.path, type(error).__name__)
+        return problem(422, *UNKEEPABLE)
+
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        faults = [_field_fault(fault, notation_for(request)) for fault in error.errors[:_MOST_FAULTS]]
-        told = "; ".join(f"{_spoken(fault.pointer)}: {fault.detail}" for fault in faults[:5])
-        return problem(422, "invalid-request", told, errors=faults)
+        found = faults_problem(error.errors, notation_for(request))
+        return problem(found.status, "invalid-request", found.detail, errors=found.errors)
 
     @api.exception_handler(AuthenticationError)
     def signed_out(_request: HttpRequest, _error: AuthenticationError) -> HttpResponse:

@@ -7,6 +7,7 @@ from collections import defaultdict
 from django.db import transaction
 from django.utils import timezone
 
+from batches.handing_over import check_not_abandoned
 from batches.models import Batch
 from batches.replay import replay
 from batches.tub_schemas import LotsOfBatch, LotsOfLine, LotUsed, PutAside, Taken
@@ -88,7 +89,8 @@ def take_for_batch(person: Person, batch: Batch, taken: Taken) -> None:
 
 
 def put_aside(person: Person, batch: Batch, aside: PutAside) -> Lot:
-    """Note base of a batch that is put aside as a lot of its own."""
+    """Note base of a batch that is put aside as a lot of its own; raises LotError for a batch that was given up."""
+    check_not_abandoned(batch, replay(batch.events.select_related("by")))
     name = f"{batch.content['name']}, base"
     return put_base_aside(
         person, batch.pk, name, aside.typed, best_before=aside.best_before, frozen=aside.frozen, note=aside.note

@@ -8,10 +8,10 @@ from uuid import UUID
 
 from django.db import transaction
 
+from batches.as_made import made_or_planned
 from batches.models import Batch, Event
-from batches.replay import mix_as_made, replay
+from batches.replay import replay
 from batches.schemas import Churned
-from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.heat.churn import Conditions
 from jalebi_core.model.errors import MachineError
 from jalebi_core.model.mix import Line, Mix
@@ -32,7 +32,7 @@ def _value(kitchen: Kitchen, batch: Batch, run: Churned) -> dict[str, Any]:
     core = machine.to_core()
     if not is_stirred(core.kind):
         raise MachineError("machine-not-stirred", name=machine.name)
-    made = mix_as_made(batch, replay(batch.events.select_related("by"))) or read_mix_snapshot(batch.content)
+    made = made_or_planned(batch, replay(batch.events.select_related("by")))
     went_in = _of_mass(made, run.grams) if run.grams else made
     conditions = Conditions(start_c=run.start_c, prefreeze_h=run.prefreeze_h, freezer_c=kitchen.freezer_c)
     factor = logged_factor(went_in, core, conditions, run.minutes)

@@ -9,16 +9,14 @@ from ninja import Query, Router, Status
 from pydantic import Field, RootModel
 
 from api.pages import Page, PageQuery, page_of
-from batches.batch_lots import lots_of_batch, put_aside, take_for_batch
+from batches.batch_lots import lots_of_batch, take_for_batch
 from batches.models import Batch, Tub
 from batches.trace import origins_of, trace_lot
-from batches.tub_schemas import LotsOfBatch, LotTrace, NewTubEvent, Origins, PackedTub, PutAside, Taken
+from batches.tub_schemas import LotsOfBatch, LotTrace, NewTubEvent, Origins, PackedTub, Taken
 from batches.tubs import note_tub_event, serialize_tub
 from idempotency.answers import IdempotencyKey, answer_once
 from kitchens.sign_in import kitchen_of, person_of
-from stock.models import Lot, with_on_hand
-from stock.schemas import LotOut
-from stock.serialize import serialize_lot
+from stock.models import Lot
 
 router = Router(tags=["batches"])
 
@@ -52,21 +50,6 @@ def take(
         return lots_of_batch(person.kitchen, batch)
 
     return answer_once(request, person, idempotency_key, LotsOfBatch, note)
-
-
-@router.post("/batches/{batch_id}/bases", response={201: LotOut})
-def keep_base(
-    request: HttpRequest, batch_id: int, payload: PutAside, idempotency_key: IdempotencyKey = None
-) -> Status[LotOut]:
-    """Put base of a batch aside, to be churned another day."""
-    person, batch = person_of(request), _batch(request, batch_id)
-
-    def keep() -> LotOut:
-        made = put_aside(person, batch, payload)
-        rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
-        return serialize_lot(rows.get(pk=made.pk), prices=person.sees_prices)
-
-    return answer_once(request, person, idempotency_key, LotOut, keep)
 
 
 @router.get("/batches/{batch_id}/origins", response=Origins)

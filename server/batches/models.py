@@ -73,6 +73,8 @@ class Event(AppendOnly):
         SIGNED = "signed"
         RELEASED = "released"
         OVERRUN = "overrun"
+        ACCEPTED = "accepted"
+        DECLINED = "declined"
         UNDONE = "undone"
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="events")
@@ -87,7 +89,9 @@ class Event(AppendOnly):
     counter = models.PositiveBigIntegerField(default=0)
     """How many presses that device had made: its own order, whatever arrived first."""
     at = models.DateTimeField(default=timezone.now)
-    """When it was pressed, by the server's clock."""
+    """When it was pressed, by the server's clock, as far as its device can know that: of `press_time`."""
+    arrived_at = models.DateTimeField(null=True, default=timezone.now)
+    """When the server got it; None for those from before that was kept."""
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL, related_name="+")
 
     class Meta:

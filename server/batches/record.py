@@ -4,21 +4,25 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any, Final
 from uuid import uuid4
 
 from django.core.exceptions import ObjectDoesNotExist
-from django.db import transaction
+from django.db import DataError, transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from api.problems import Problem, unknown_problem
+from api.items import Unreadable
+from api.problems import Problem, unkeepable_problem, unknown_problem
+from batches.as_made import mix_as_made
+from batches.begun import batch_begun
 from batches.logged_runs import log_run
 from batches.models import Batch, Event
-from batches.replay import replay
+from batches.press_time import pressed_at
+from batches.replay import MACHINE_STEP, machine_number, replay
 from batches.schemas import EventsKept, NewEvent, Refused
-from ingredients.shelf_cache import ingredients_of
+from ingredients.shelf_cache import ingredients_of, machines_of
 from jalebi_core.formats.snapshot import ingredient_snapshot, read_ingredient
 from jalebi_core.model.errors import AmountError, JalebiError, MixError
 from jalebi_core.production.making.critical import NAMES
@@ -31,12 +35,15 @@ from mixes.revisions import keep_revision
 
 _ABSURD: Final = 3.0
 """Times what was planned: more than that is asked about before it is kept."""
+_SHOWN: Final = 20
+"""Characters of what was typed that an error repeats."""
 _TEMPERATURES_C: Final = (-60.0, 300.0)
 _GAPS: Final = ("water", "sieve", "spill", "leave", "made-up")
-_CLOSING: Final = (Event.Kind.FINISHED, Event.Kind.ABANDONED)
 _TEACH: Final = ("overrun", "finished", "undone")
 """What learning reads of a batch beside its runs."""
 _OF_LINE: Final = ("weighed", "ticked", "swapped")
+_WEIGHS: Final = ("weighed", "swapped", "added", "gap", "accepted", "undone")
+"""What changes how much of what went in."""
 _OF_STEP: Final = ("began", "done", "skipped", "read", "chose")
 
 
@@ -59,7 +66,7 @@ def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None, s
     when = begun_at or timezone.now()
     mark_made(revision.mix, when)
     wanted = size or Size(machine=revision.mix.machine_id)
-    return Batch.objects.create(
+    begun = Batch.objects.create(
         kitchen=person.kitchen,
         revision=revision,
         number=last + 1,
@@ -70,32 +77,77 @@ def begin_batch(person: Person, mix_id: int, begun_at: datetime | None = None, s
         runs=wanted.runs,
         fresh=wanted.fresh,
     )
+    batch_begun.send(Batch, batch=begun)
+    return begun
 
 
-def keep_events(person: Person, batch: Batch, events: Sequence[NewEvent]) -> EventsKept:
+def keep_events(person: Person, batch: Batch, events: Sequence[NewEvent | Unreadable]) -> EventsKept:
     """Keep presses in their order, each once; one that makes no sense is refused and holds up none of the others."""
     kept, refused = 0, []
     with transaction.atomic():
         Batch.objects.of(person.kitchen).select_for_update(of=("self",)).get(pk=batch.pk)
+        earlier = list(batch.events.select_related("by"))
         for place, event in enumerate(events):
+            if isinstance(event, Unreadable):
+                refused.append(Refused(key=event.key, place=place, problem=event.problem))
+                continue
             try:
                 with transaction.atomic():
-                    add_event(person, batch, event)
+                    made = make_event(person, batch, event, earlier)
+                earlier += [made] if made is not None else []
                 kept += 1
             except JalebiError as error:
                 problem = Problem.model_validate(problem_of(error, person.kitchen))
                 refused.append(Refused(key=event.key, place=place, problem=problem))
             except ObjectDoesNotExist:
                 refused.append(Refused(key=event.key, place=place, problem=unknown_problem()))
-    if any(event.kind in _TEACH for event in events):
+            except (DataError, UnicodeEncodeError):
+                refused.append(Refused(key=event.key, place=place, problem=unkeepable_problem()))
+    if any(isinstance(event, NewEvent) and event.kind in _TEACH for event in events):
         person.kitchen.note_logged()
     return EventsKept(kept=kept, refused=refused)
 
 
 def add_event(person: Person, batch: Batch, event: NewEvent) -> None:
-    """Keep one press, unless it was kept before; raises JalebiError when what it says makes no sense."""
-    if event.key is not None and batch.events.filter(key=event.key).exists():
-        return
+    """Keep one press as `keep_events` does; raises JalebiError when what it says makes no sense."""
+    make_event(person, batch, event, list(batch.events.select_related("by")))
+
+
+def make_event(person: Person, batch: Batch, event: NewEvent, earlier: Sequence[Event]) -> Event | None:
+    """Keep one press and return it, None where it was kept before; raises JalebiError when it makes no sense.
+
+    Parameters
+    ----------
+    earlier : all that was kept of the batch before
+    """
+    if event.key is not None and any(one.key == event.key for one in earlier):
+        return None
+    _check_place(batch, event)
+    if event.kind == "churned":
+        log_run(person, batch, event.run, event.key or uuid4())
+        return None
+    now = timezone.now()
+    made = Event(
+        batch=batch,
+        key=event.key or uuid4(),
+        kind=event.kind,
+        step="" if event.kind in _OF_LINE else event.step,
+        line=event.line,
+        value=_VALUES[event.kind](person, batch, event),
+        device=event.device,
+        counter=event.counter,
+        at=pressed_at(event, batch.begun_at, earlier, now),
+        arrived_at=now,
+        by=person,
+    )
+    made.save()
+    if event.kind in _WEIGHS:
+        mix_as_made(batch, replay([*earlier, made]))  # which raises MixError where that makes none
+    return made
+
+
+def _check_place(batch: Batch, event: NewEvent) -> None:
+    """Raise MixError for a press that is about nothing of this batch, or says what nobody can read."""
     lines = batch.content["lines"]
     if event.kind in _OF_LINE:
         if event.line is None:
@@ -108,21 +160,6 @@ def add_event(person: Person, batch: Batch, event: NewEvent) -> None:
         raise MixError("event-step-unsaid", kind=event.kind)
     if any(not (letter.isprintable() or letter == "\n") for letter in event.text + event.name + event.more):
         raise MixError("text-hidden-characters")
-    if event.kind == "churned":
-        log_run(person, batch, event.run, event.key or uuid4())
-        return
-    Event.objects.create(
-        batch=batch,
-        key=event.key or uuid4(),
-        kind=event.kind,
-        step="" if event.kind in _OF_LINE else event.step,
-        line=event.line,
-        value=_VALUES[event.kind](person, batch, event),
-        device=event.device,
-        counter=event.counter,
-        at=timezone.now() - timedelta(milliseconds=event.ago_ms),
-        by=person,
-    )
 
 
 def _nothing(_person: Person, _batch: Batch, _event: NewEvent) -> None:
@@ -134,6 +171,15 @@ def _done(_person: Person, _batch: Batch, event: NewEvent) -> bool:
 
 
 def _text(_person: Person, _batch: Batch, event: NewEvent) -> str:
+    return event.text
+
+
+def _chosen(person: Person, _batch: Batch, event: NewEvent) -> str:
+    """Return what was chosen; of the machine's step it is the number of one of the kitchen."""
+    if event.step == MACHINE_STEP:
+        known = machines_of(person.kitchen)
+        if machine_number(event.text) not in known:
+            raise MixError("machine-unknown", number=event.text[:_SHOWN], known=[one.name for one in known.values()])
     return event.text
 
 
@@ -198,12 +244,16 @@ def _added(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
     return {**found, "grams": grams, "typed": event.text.strip(), "stage": "cold", "why": event.more.strip()}
 
 
-def _gap(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any] | None:
+def _gap(person: Person, batch: Batch, event: NewEvent) -> dict[str, Any] | None:
     if not event.name:
         return None
     if event.name not in _GAPS:
         raise MixError("gap-unknown", gap=event.name, known=_GAPS)
-    return {"to": event.name, "grams": event.number if event.number is not None else _weight(person, event.text)}
+    grams = event.number if event.number is not None else _weight(person, event.text)
+    most_g = sum(line["grams"] for line in batch.content["lines"])
+    if not -most_g <= grams <= most_g:
+        raise MixError("gap-impossible", gap_g=grams, most_g=most_g)
+    return {"to": event.name, "grams": grams}
 
 
 def _overrun(person: Person, _batch: Batch, event: NewEvent) -> dict[str, Any]:
@@ -225,6 +275,13 @@ def _closed(person: Person, batch: Batch, event: NewEvent) -> str:
     return _reason(person, batch, event) if event.kind == "abandoned" else event.text.strip()
 
 
+def _settled(_person: Person, batch: Batch, event: NewEvent) -> str:
+    waiting = replay(batch.events.select_related("by")).late
+    if event.late is None or not any(one.key == event.late for one in waiting):
+        raise MixError("event-not-late")
+    return str(event.late)
+
+
 def _undone(_person: Person, batch: Batch, event: NewEvent) -> str:
     if event.undoes is None or not batch.events.filter(key=event.undoes).exists():
         raise MixError("event-unknown")
@@ -240,7 +297,7 @@ _VALUES: Final[Mapping[str, Callable[[Person, Batch, NewEvent], Any]]] = {
     "done": _done,
     "skipped": _reason,
     "read": _read,
-    "chose": _text,
+    "chose": _chosen,
     "otherwise": _reason,
     "added": _added,
     "swapped": _swapped,
@@ -252,5 +309,7 @@ _VALUES: Final[Mapping[str, Callable[[Person, Batch, NewEvent], Any]]] = {
     "signed": _point,
     "released": _point,
     "overrun": _overrun,
+    "accepted": _settled,
+    "declined": _settled,
     "undone": _undone,
 }

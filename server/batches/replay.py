@@ -2,21 +2,23 @@
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any, Final, cast
 
 from django.db.models import Prefetch
 
-from batches.models import Batch, Event
-from jalebi_core.formats.snapshot import read_ingredient, read_mix_snapshot
-from jalebi_core.model.mix import Line, Mix
-from jalebi_core.model.styles import MIX_IN_STAGES
-from jalebi_core.production.making.base_weight import without_water
+from batches.models import Event
 from jalebi_core.production.making.process import Noted
 
+MACHINE_STEP: Final = "machine"
+"""The step under which it is noted that another machine was taken."""
+_NUMBER: Final = re.compile(r"[0-9]{1,18}")
+"""As the database counts; no other digits, of which there are more than ten."""
+_CLOSING: Final = ("finished", "abandoned")
 WITH_EVENTS: Final = Prefetch("events", Event.objects.select_related("by"))
 """To be fetched with batches that are replayed."""
 
@@ -61,33 +63,84 @@ class BatchState:
     weighed_by: dict[int, dict[str, Event]] = field(default_factory=lambda: defaultdict(dict))
     last: dict[str, Event] = field(default_factory=dict)
     """The last press of each device, which its undo takes back."""
+    late: list[Event] = field(default_factory=list)
+    """Presses that came in after the batch was closed, and that nobody has accepted or declined yet."""
     notes: list[Noted] = field(default_factory=list)
 
 
+OF_WORK: Final = (
+    "weighed", "ticked", "began", "done", "skipped", "read", "chose", "otherwise", "added", "swapped", "gap", "paused",
+    "resumed",
+)  # fmt: skip
+"""What changes the making of a batch; once that is closed, it waits until somebody accepts it."""
+_SETTLES: Final = ("accepted", "declined")
+_ABOUT_OTHERS: Final = ("undone", *_SETTLES)
+
+
+def machine_number(chosen: str | None) -> int | None:
+    """Return the number of a machine that was chosen; None where that is none."""
+    return int(chosen) if chosen and _NUMBER.fullmatch(chosen) else None
+
+
 def in_order(events: Iterable[Event]) -> list[Event]:
-    """Return events as they came, but those of one device in the order in which they were pressed there."""
-    came = sorted(events, key=lambda event: event.pk)
-    pressed = sorted((event for event in came if event.device), key=lambda event: (event.counter, event.pk))
+    """Return events in the order in which they were pressed, those of one device as they were counted there."""
+    by_time = sorted(events, key=lambda event: (event.at, event.pk))
+    counted = sorted((event for event in by_time if event.device), key=lambda event: (event.counter, event.pk))
     of_device: dict[str, Iterator[Event]] = {
-        device: iter([event for event in pressed if event.device == device])
-        for device in {one.device for one in pressed}
+        device: iter([event for event in counted if event.device == device])
+        for device in {one.device for one in counted}
     }
-    return [next(of_device[event.device]) if event.device else event for event in came]
+    return [next(of_device[event.device]) if event.device else event for event in by_time]
 
 
 def replay(events: Iterable[Event]) -> BatchState:
-    """Return what events come to; one that was undone counts for nothing, unless its undoing was undone too."""
-    ordered, gone = in_order(events), set[str]()
-    for event in reversed(ordered):
-        if event.kind == Event.Kind.UNDONE and str(event.key) not in gone:
-            gone.add(str(event.value))
+    """Return what events come to.
+
+    One that was undone counts for nothing, unless its undoing was undone too; one that came in after the batch was
+    closed counts once it is accepted.
+    """
+    ordered = in_order(events)
+    waiting = _came_late(ordered)
+    gone = _taken_back(event for event in ordered if str(event.key) not in waiting)
     state = BatchState()
     for event in ordered:
-        if event.kind != Event.Kind.UNDONE and str(event.key) not in gone:
+        if str(event.key) in waiting:
+            state.late.append(event)
+        elif event.kind not in _ABOUT_OTHERS and str(event.key) not in gone:
             _replay(state, event)
             if event.device:
                 state.last[event.device] = event
     return state
+
+
+def _taken_back(ordered: Iterable[Event]) -> set[str]:
+    """Return the keys of events that were undone, and whose undoing was not; and of those that were declined."""
+    gone: set[str] = set()
+    for event in reversed(list(ordered)):
+        if event.kind in ("undone", "declined") and str(event.key) not in gone:
+            gone.add(str(event.value))
+    return gone
+
+
+def _came_late(ordered: Sequence[Event]) -> set[str]:
+    """Return the keys of presses at the work of a batch that came in after another device had closed it.
+
+    Those that were accepted or declined wait no more.
+    """
+    gone = _taken_back(ordered)
+    closed = max(
+        (one for one in ordered if one.kind in _CLOSING and str(one.key) not in gone),
+        key=lambda event: event.pk,
+        default=None,
+    )
+    if closed is None:
+        return set()
+    settled = {str(one.value) for one in ordered if one.kind in _SETTLES and str(one.key) not in gone}
+    after = [one for one in ordered if one.pk > closed.pk and one.device not in ("", closed.device)]
+    late = {str(one.key) for one in after if one.kind in OF_WORK}
+    at_work_before = {str(one.key) for one in ordered if one.kind in OF_WORK} - late
+    late |= {str(one.key) for one in after if one.kind == "undone" and str(one.value) in at_work_before}
+    return late - settled
 
 
 def _replay(state: BatchState, event: Event) -> None:
@@ -117,15 +170,14 @@ def _replay_line(state: BatchState, line: int, event: Event) -> None:
 
 def _replay_step(state: BatchState, name: str, event: Event) -> None:
     step, value = state.steps[name], cast(Any, event.value)
-    who = event.by.name if event.by else ""
     if event.kind == Event.Kind.BEGAN:
         step.began_at, step.done_at, step.skipped = step.began_at or event.at, None, None
-        state.notes.append(Noted(name, "began", event.at, by=who))
+        state.notes.append(_noted(name, "began", event))
     elif event.kind == Event.Kind.DONE:
         step.done_at = event.at if event.value is not False else None
         step.skipped = None
         if step.done_at:
-            state.notes.append(Noted(name, "done", event.at, by=who))
+            state.notes.append(_noted(name, "done", event))
     elif event.kind == Event.Kind.SKIPPED:
         step.skipped, step.done_at = str(event.value), event.at
     elif event.kind == Event.Kind.CHOSE:
@@ -133,11 +185,17 @@ def _replay_step(state: BatchState, name: str, event: Event) -> None:
     elif event.kind == Event.Kind.READ:
         key, number = value["key"], value["number"]
         step.readings[key] = value
-        state.notes.append(Noted(name, "read", event.at, key, number, who))
+        state.notes.append(_noted(name, "read", event, key, number))
     else:
         state.otherwise.append(event)
         return
     step.said[event.device] = event
+
+
+def _noted(step: str, what: str, event: Event, key: str = "", value: float | None = None) -> Noted:
+    late = event.arrived_at - event.at if event.arrived_at else timedelta()
+    by = event.by.name if event.by else ""
+    return Noted(step, what, event.at, key, value, by, late.total_seconds() / 60)
 
 
 def _replay_batch(state: BatchState, event: Event) -> None:
@@ -160,29 +218,6 @@ def _replay_batch(state: BatchState, event: Event) -> None:
         state.signed[value["point"]] = event
     elif kind == Event.Kind.OVERRUN:
         state.overrun = value
-        who = event.by.name if event.by else ""
-        state.notes.append(Noted("", "read", event.at, "overrun_pct", value["number"], who))
+        state.notes.append(_noted("", "read", event, "overrun_pct", value["number"]))
     else:
         state.otherwise.append(event)
-
-
-def mix_as_made(batch: Batch, state: BatchState) -> Mix | None:
-    """Return the mix as made: weighed where somebody weighed, planned elsewhere; None when nothing of it went in.
-
-    What went in instead stands in its line, what was added at the end, and water that boiled off is gone.
-    """
-    content = batch.content
-    lines = [{**line, **state.swapped.get(number, {})} for number, line in enumerate(content["lines"])]
-    grams = [state.weighed.get(number, line)["grams"] for number, line in enumerate(content["lines"])]
-    went_in = any(weight for line, weight in zip(lines, grams, strict=True) if line["stage"] not in MIX_IN_STAGES)
-    if not went_in:
-        return None
-    mix = read_mix_snapshot({**content, "lines": lines}, grams)
-    if state.added:
-        more = tuple(
-            Line(read_ingredient(one["ingredient"], one["slug"]), one["grams"], one["stage"]) for one in state.added
-        )
-        mix = Mix(mix.name, (*mix.lines, *more), mix.style, mix.overrun_pct, mix.aims)
-    if state.gap and state.gap["to"] == "water":
-        mix = without_water(mix, state.gap["grams"])
-    return mix

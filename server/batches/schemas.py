@@ -6,10 +6,11 @@ from datetime import datetime
 from typing import Annotated, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, WrapValidator
 
 from analysis.schemas import CostOut, Details, FillOut
 from analysis.serialize import MixAnalysis
+from api.items import Unreadable, read_item
 from api.problems import Problem
 from ingredients.schemas import Part
 
@@ -29,7 +30,8 @@ class Churned(BaseModel):
 
 EventKind = Literal[
     "weighed", "ticked", "note", "tasted", "churned", "began", "done", "skipped", "read", "chose", "otherwise",
-    "added", "swapped", "gap", "paused", "resumed", "abandoned", "finished", "signed", "released", "overrun", "undone",
+    "added", "swapped", "gap", "paused", "resumed", "abandoned", "finished", "signed", "released", "overrun",
+    "accepted", "declined", "undone",
 ]  # fmt: skip
 
 
@@ -45,6 +47,7 @@ class NewEvent(BaseModel):
     done : whether it is ticked or done, or is so no more
     sure : said again of a weight that was asked about
     undoes : the press that is taken back
+    late : the press that came in after the batch was closed and is accepted or declined
     ago_ms : how long before it was sent it was pressed, by the clock of the device that never jumps
     """
 
@@ -60,6 +63,7 @@ class NewEvent(BaseModel):
     sure: bool = False
     run: Churned | None = None
     undoes: UUID | None = None
+    late: UUID | None = None
     device: Annotated[str, Field(max_length=40, pattern=r"^[A-Za-z0-9-]*$")] = ""
     counter: Annotated[int, Field(ge=0, lt=2**53)] = 0
     ago_ms: Annotated[int, Field(ge=0, le=30 * 24 * 3_600_000)] = 0
@@ -69,9 +73,14 @@ MOST_EVENTS = 200
 
 
 class NewEvents(BaseModel):
-    """Presses in the order in which they were made."""
+    """Presses in the order in which they were made; one that makes no sense by itself holds up none of the others."""
 
-    events: Annotated[list[NewEvent], Field(min_length=1, max_length=MOST_EVENTS)]
+    events: Annotated[list[Annotated[NewEvent, WrapValidator(read_item)]], Field(min_length=1, max_length=MOST_EVENTS)]
+
+    @property
+    def read(self) -> list[NewEvent | Unreadable]:
+        """Return the presses as they were read."""
+        return [*self.events]
 
 
 class Refused(BaseModel):
@@ -118,10 +127,20 @@ class BatchHead(BaseModel):
     closed: Literal["finished", "abandoned"] | None
 
 
+class LatePress(BaseModel):
+    """A press that came in after its batch was closed: it counts once somebody accepts it."""
+
+    key: str
+    what: str
+    by: str
+    at: datetime
+
+
 class BatchSummary(BatchHead):
-    """A batch in the list."""
+    """A batch in the list; ``fault`` is what is wrong with what was noted of it."""
 
     verdict: str
+    fault: str
     ticked: int
     lines: int
 
@@ -145,12 +164,16 @@ class BatchOut(BatchHead):
     """A batch with its sheet and its two analyses; none as made when nothing went in.
 
     Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
-    ``became`` is what an abandoned batch became.
+    ``became`` is what an abandoned batch became, ``fault`` what is wrong with what was noted of it.
     """
 
     lines: list[BatchLine]
     added: list[AddedLine]
     became: str
+    fault: str
+    gap_g: float | None
+    """What was said to have boiled off, stayed in the sieve or been spilt."""
+    late: list[LatePress]
     planned: MixAnalysis
     as_made: MixAnalysis | None
     details: Details | None

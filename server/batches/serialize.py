@@ -7,9 +7,10 @@ from typing import Any, Literal
 from analysis.details import serialize_details
 from analysis.draft_analysis import serialize_cost
 from analysis.serialize import serialize_analysis
+from batches.as_made import made_or_fault
 from batches.models import Batch, Event
-from batches.replay import BatchState, mix_as_made, replay
-from batches.schemas import AddedLine, BatchHead, BatchLine, BatchOut, BatchSummary, ChurnedOut
+from batches.replay import BatchState, replay
+from batches.schemas import AddedLine, BatchHead, BatchLine, BatchOut, BatchSummary, ChurnedOut, LatePress
 from ingredients.schemas import Part
 from ingredients.serialize import parts_of_lines
 from jalebi_core.assessment.analysis import analyse_mix
@@ -24,12 +25,15 @@ from kitchens.models import Kitchen, notation_of
 def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
     """Return a batch with its sheet, as it was planned and as it was made."""
     state, planned = replay(batch.events.select_related("by")), read_mix_snapshot(batch.content)
-    made = mix_as_made(batch, state)
+    made, fault = made_or_fault(batch, state)
     held = allergens_together(line.ingredient for line in (made or planned).lines)
     return BatchOut(
         **dict(serialize_head(batch, state)),
         lines=_lines(state, planned, batch.content["lines"]),
         added=[AddedLine(name=one["name"], grams=one["grams"], why=one["why"]) for one in state.added],
+        fault=words(fault, notation_of(kitchen)) if fault else "",
+        gap_g=state.gap["grams"] if state.gap else None,
+        late=[serialize_late(event, planned) for event in state.late],
         became=str(state.closed.value) if state.closed and state.closed.kind == Event.Kind.ABANDONED else "",
         planned=serialize_analysis(planned, kitchen),
         as_made=serialize_analysis(made, kitchen) if made else None,
@@ -45,10 +49,11 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
 def serialize_summary(batch: Batch, kitchen: Kitchen) -> BatchSummary:
     """Return a batch as lists show it."""
     state = replay(batch.events.all())
-    made = mix_as_made(batch, state)
+    made, fault = made_or_fault(batch, state)
     return BatchSummary(
         **dict(serialize_head(batch, state)),
-        verdict=_verdict(made, kitchen) if made else "Nothing went in.",
+        verdict=_verdict(made, kitchen) if made else "" if fault else "Nothing went in.",
+        fault=words(fault, notation_of(kitchen)) if fault else "",
         ticked=len(state.ticked),
         lines=len(batch.content["lines"]),
     )
@@ -71,11 +76,20 @@ def serialize_head(batch: Batch, state: BatchState) -> BatchHead:
         begun_by=batch.begun_by.name if batch.begun_by else None,
         tasted=state.tasted,
         note=state.note,
-        closed=None
-        if state.closed is None
-        else "finished"
-        if state.closed.kind == Event.Kind.FINISHED
-        else "abandoned",
+        closed=_closed(state),
+    )
+
+
+def serialize_late(event: Event, mix: Mix) -> LatePress:
+    """Return a press that came in after its batch was closed, in words."""
+    value: Any = event.value
+    name = mix.lines[event.line].ingredient.name if event.line is not None else event.step
+    said = value.get("typed", value.get("number", "")) if isinstance(value, dict) else ""
+    return LatePress(
+        key=str(event.key),
+        what=f"{name}: {said}" if said != "" else f"{name}: {event.kind}" if name else event.kind,
+        by=event.by.name if event.by else "",
+        at=event.at,
     )
 
 

@@ -9,10 +9,10 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
+from batches.as_made import made_or_planned
 from batches.models import Batch, Tub, TubEvent
-from batches.replay import mix_as_made, replay
+from batches.replay import replay
 from batches.tub_schemas import NewTubEvent, NewTubs, PackedTub, TubEventOut
-from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.errors import LotError
 from jalebi_core.production.lots import tub_code
 from jalebi_core.regulation.label import litre_g
@@ -33,7 +33,7 @@ def pack_tubs(person: Person, batch: Batch, new: NewTubs) -> list[Tub]:
     """Note tubs that were filled from a batch; raises LotError for a 100th of a batch, or where nothing was made."""
     kitchen = person.kitchen
     Kitchen.objects.select_for_update().get(pk=kitchen.pk)
-    place = Place.objects.of(kitchen).get(pk=new.place) if new.place else None
+    place = Place.objects.of(kitchen).get(pk=new.place, put_away=False) if new.place else None
     last = batch.tubs.aggregate(last=Max("number"))["last"] or 0
     if last + new.count > _MOST_TUBS:
         raise LotError("too-many-tubs", most=_MOST_TUBS)
@@ -62,7 +62,7 @@ def pack_tubs(person: Person, batch: Batch, new: NewTubs) -> list[Tub]:
 
 def batch_litre_g(batch: Batch) -> float:
     """Return what a litre of a batch weighs as it was made, with its air; raises LotError where nothing went in."""
-    made = mix_as_made(batch, replay(batch.events.select_related("by"))) or read_mix_snapshot(batch.content)
+    made = made_or_planned(batch, replay(batch.events.select_related("by")))
     put_in = sum(line.grams for line in made.lines)
     if put_in <= 0:
         raise LotError("batch-empty")
@@ -85,7 +85,7 @@ def note_tub_event(person: Person, tub_id: int, event: NewTubEvent) -> Tub:
         raise LotError("tub-gone", tub=tub.code, state=tub.state)
     if not (event.to + event.why).isprintable():
         raise LotError("note-hidden-characters")
-    place = Place.objects.of(person.kitchen).get(pk=event.place) if event.place else None
+    place = Place.objects.of(person.kitchen).get(pk=event.place, put_away=False) if event.place else None
     if event.kind == "moved" and place is None:
         raise LotError("tub-moved-nowhere", tub=tub.code)
     if event.kind == "sold" and not event.to.strip():

@@ -5,6 +5,7 @@ import sys
 from math import inf
 from pathlib import Path
 
+import dj_database_url
 from csp.constants import NONCE, NONE, SELF
 from django.core.exceptions import ImproperlyConfigured
 
@@ -27,6 +28,7 @@ INTERFACE = Path(_from_environment("JALEBI_INTERFACE", "") or "no-interface")
 DEBUG = False
 ALLOWED_HOSTS = ["127.0.0.1", "localhost"]
 TESTING = "test" in sys.argv
+TEST_RUNNER = "testing.runner.Runner"
 
 INSTALLED_APPS = [
     "django.contrib.contenttypes",
@@ -63,14 +65,13 @@ MIDDLEWARE = [
 ROOT_URLCONF = "config.urls"
 WSGI_APPLICATION = "config.wsgi.application"
 
+DATABASE_URL = _from_environment("JALEBI_DATABASE_URL")
+MIGRATION_DATABASE_URL = _from_environment("JALEBI_MIGRATION_DATABASE_URL", DATABASE_URL)
+"""The same database as the role that owns its tables, reached directly: for what makes tables or removes kitchens."""
+OWNS_THE_TABLES = any(command in sys.argv for command in ("prepare", "migrate", "makemigrations", "test"))
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.postgresql",
-        "NAME": _from_environment("JALEBI_DATABASE", "jalebi"),
-        "USER": "jalebi_app",
-        "PASSWORD": _from_environment("JALEBI_DATABASE_PASSWORD"),
-        "HOST": "127.0.0.1",
-        "PORT": _from_environment("JALEBI_DATABASE_PORT"),
+        **dj_database_url.parse(MIGRATION_DATABASE_URL if OWNS_THE_TABLES else DATABASE_URL),
         "CONN_MAX_AGE": None,
         # A connection whose backend was killed is renewed before the next request, instead of failing it.
         "CONN_HEALTH_CHECKS": True,
@@ -81,7 +82,9 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "kitchens.Person"
 AUTHENTICATION_BACKENDS = ["kitchens.sign_in.PersonBackend"]
-PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+PASSWORD_HASHERS = [
+    "testing.quick_hasher.QuickArgon2" if TESTING else "django.contrib.auth.hashers.Argon2PasswordHasher"
+]
 
 # Sessions are read at every keystroke: from files that all workers share, so that signing out holds everywhere.
 SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"

@@ -13,7 +13,7 @@ from django.utils import timezone
 
 from analysis.schemas import DraftLine
 from batches.batch_lots import lots_of_batch, take_for_batch
-from batches.models import Batch, Event, Tub
+from batches.models import Batch
 from batches.record import add_event, begin_batch
 from batches.schemas import NewEvent
 from batches.tub_schemas import NewTubEvent, NewTubs, Taken, TakenForLine
@@ -24,11 +24,12 @@ from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation
 from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
+from kitchens.removal import remove_kitchen
 from mixes.drafts import draft_lines, save_draft
 from mixes.files import mix_from_file
 from mixes.list_schemas import Marks
 from mixes.listing import set_marks
-from mixes.models import Mix, Note, Revision
+from mixes.models import Mix, Note
 from mixes.revisions import keep_revision
 from mixes.schemas import DraftToSave
 from plans.actions import add_service, begin_plan
@@ -37,10 +38,7 @@ from plans.planning_job import plan_at_once
 from plans.schemas import NewPlan, WorkplaceIn
 from plans.workplace import save_workplace
 from stock.lots import receive_lot
-from stock.models import Lot, Movement
 from stock.schemas import LotShare, NewLot
-from tastings.models import Card, MeltTest
-from trials.models import Trial, TrialTest
 
 SLUG: Final = "sluice-no-9"
 PERSON: Final = "keeper"
@@ -58,7 +56,8 @@ def make_demo(*, tasted: bool = True) -> Kitchen:
 
     ``tasted`` is whether a month of tasting is played too, which teaches the kitchen how warm its freezer is.
     """
-    _remove_demo()
+    for former in Kitchen.objects.filter(slug=SLUG):
+        remove_kitchen(former)
     kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
     stock_shelf(kitchen)
@@ -114,30 +113,6 @@ def sync_demo_password() -> None:
     if keeper is not None and not keeper.check_password(settings.DEMO_PASSWORD):
         keeper.set_password(settings.DEMO_PASSWORD)
         keeper.save()
-
-
-def _remove_demo() -> None:
-    kitchen = Kitchen.objects.filter(slug=SLUG).first()
-    if kitchen is None:
-        return
-    Event.objects.filter(batch__kitchen=kitchen).delete()
-    for owned in (
-        Card,
-        MeltTest,
-        TrialTest,
-        Trial,
-        Movement,
-        Tub,
-        Lot,
-        Batch,
-        Note,
-        Revision,
-        Mix,
-        Ingredient,
-        Machine,
-    ):
-        owned.objects.of(kitchen).delete()
-    kitchen.delete()
 
 
 def _fill_shelf(keeper: Person, filled: dict[str, Any]) -> None:

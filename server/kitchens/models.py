@@ -160,6 +160,8 @@ class Place(KitchenOwned):
     air_c = models.FloatField()
     mark = models.CharField(max_length=40, default="")
     """What its dial stands on where that shows no degrees."""
+    put_away = models.BooleanField(default=False)
+    """It is offered no more; what stood or was measured there stays."""
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -61,14 +61,14 @@ def _out(row: Place) -> KitchenPlaceOut:
 @router.get("/places", response=list[KitchenPlaceOut])
 def places(request: HttpRequest) -> list[KitchenPlaceOut]:
     """Return the kitchen's places, in the order they came."""
-    return [_out(row) for row in Place.objects.of(kitchen_of(request))[:MOST_PLACES]]
+    return [_out(row) for row in Place.objects.of(kitchen_of(request)).filter(put_away=False)[:MOST_PLACES]]
 
 
 @router.post("/places", response={201: KitchenPlaceOut})
 def add_place(request: HttpRequest, payload: KitchenPlaceIn) -> Status[KitchenPlaceOut]:
     """Add a place."""
     kitchen = kitchen_of(request)
-    if Place.objects.of(kitchen).count() >= MOST_PLACES:
+    if Place.objects.of(kitchen).filter(put_away=False).count() >= MOST_PLACES:
         raise MachineError("too-many-places", most=MOST_PLACES)
     name = checked_name(payload.name, "the place")
     row = Place.objects.create(kitchen=kitchen, **{**payload.model_dump(), "name": name})
@@ -82,7 +82,7 @@ def change_place(
     """Change a place; what is left out stays."""
     kitchen, version = kitchen_of(request), version_of(if_match)
     with transaction.atomic():
-        row = Place.objects.of(kitchen).select_for_update().get(pk=place_id)
+        row = Place.objects.of(kitchen).select_for_update().get(pk=place_id, put_away=False)
         if row.version != version:
             raise ConflictError("Somebody else changed this place meanwhile. Look at it again.", version=row.version)
         changes = {key: value for key, value in payload.model_dump(exclude_unset=True).items() if value is not None}
@@ -98,6 +98,8 @@ def change_place(
 
 @router.delete("/places/{place_id}", response={204: None})
 def remove_place(request: HttpRequest, place_id: int) -> Status[None]:
-    """Remove a place."""
-    Place.objects.of(kitchen_of(request)).get(pk=place_id).delete()
+    """Put a place away: it is offered no more, and what stood or was measured there stays."""
+    row = Place.objects.of(kitchen_of(request)).get(pk=place_id, put_away=False)
+    row.put_away = True
+    row.save(update_fields=["put_away"])
     return Status(204, None)

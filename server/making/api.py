@@ -10,19 +10,21 @@ from django.utils import timezone
 from ninja import File, Router, Status
 from ninja.files import UploadedFile
 
+from batches.batch_lots import put_aside
 from batches.lots_api import Tubs, tubs_of
 from batches.models import Batch, Photo
 from batches.record import keep_events
 from batches.replay import WITH_EVENTS, BatchState, replay
 from batches.schemas import NewEvents
 from batches.serialize import serialize_head
-from batches.tub_schemas import NewTubs
+from batches.tub_schemas import NewTubs, PutAside
 from batches.tubs import pack_tubs
 from forecasts.runs import is_churned
 from idempotency.answers import IdempotencyKey, answer_once
 from ingredients.schemas import Part
 from ingredients.serialize import parts_of_lines
 from ingredients.shelf_cache import machines_of
+from jalebi_core.production.making.critical import BEFORE_BASES, BEFORE_PACKING
 from jalebi_core.regulation.cautions import cautions_of
 from kitchens.models import Kitchen
 from kitchens.sign_in import kitchen_of, person_of
@@ -47,6 +49,9 @@ from making.schemas import (
 from making.serialize import serialize_parts, serialize_state, serialize_steps
 from plans.actions import plan_by_id
 from plans.batches_of_plan import begin_product, plan_of, planned_times
+from stock.models import with_on_hand
+from stock.schemas import LotOut
+from stock.serialize import serialize_lot
 
 router = Router(tags=["making"])
 _LOOKED_AT = 80
@@ -68,7 +73,7 @@ def take_events(request: HttpRequest, batch_id: int, payload: NewEvents) -> Even
     """Keep presses in their order, each once by its key; what makes no sense is refused and holds up no other."""
     person = person_of(request)
     batch = _batch(person.kitchen, batch_id)
-    taken = keep_events(person, batch, payload.events)
+    taken = keep_events(person, batch, payload.read)
     state = _state(batch)
     made = making_of(person.kitchen, batch, state)
     follow(person, batch, state, made)
@@ -93,11 +98,28 @@ def pack(request: HttpRequest, batch_id: int, payload: NewTubs, idempotency_key:
 
     def note() -> Tubs:
         state = _state(batch)
-        check_points(person.kitchen, batch, state)
+        check_points(person.kitchen, batch, state, BEFORE_PACKING)
         pack_tubs(person, batch, payload)
         return tubs_of(batch)
 
     return answer_once(request, person, idempotency_key, Tubs, note)
+
+
+@router.post("/batches/{batch_id}/bases", response={201: LotOut})
+def keep_base(
+    request: HttpRequest, batch_id: int, payload: PutAside, idempotency_key: IdempotencyKey = None
+) -> Status[LotOut]:
+    """Put base of a batch aside, to be churned another day; heating and cooling have to be settled first."""
+    person = person_of(request)
+    batch = _batch(person.kitchen, batch_id)
+
+    def keep() -> LotOut:
+        check_points(person.kitchen, batch, _state(batch), BEFORE_BASES)
+        made = put_aside(person, batch, payload)
+        rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
+        return serialize_lot(rows.get(pk=made.pk), prices=person.sees_prices)
+
+    return answer_once(request, person, idempotency_key, LotOut, keep)
 
 
 @router.get("/at-work", response=AllAtWork)
@@ -194,7 +216,7 @@ def _serialize(kitchen: Kitchen, batch: Batch, state: BatchState, made: Making) 
         **dict(serialize_head(batch, state)),
         mass_g=made.mix.mass_g,
         machine=made.machine,
-        machine_name=machines[made.machine].name if made.machine is not None else "",
+        machine_name=made.machine_name,
         machines=[MachineChoice(id=number, name=one.name) for number, one in machines.items()],
         runs=made.runs,
         parts=serialize_parts(made.steps),

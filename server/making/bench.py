@@ -1,20 +1,23 @@
-"""What a batch is made with in its kitchen, and the steps that follow from that."""
+"""How a batch is made: its steps as they were shown, or built of what its kitchen has and kept from then on."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import asdict, dataclass
 from typing import Any, Final
 
 from batches.models import Batch
-from batches.replay import BatchState
+from batches.replay import MACHINE_STEP, WITH_EVENTS, BatchState, machine_number, replay
 from forecasts.runs import is_churned
 from ingredients.shelf_cache import machines_of
 from jalebi_core.formats.snapshot import read_ingredient, read_mix_snapshot
+from jalebi_core.formats.steps_snapshot import read_steps, steps_snapshot
 from jalebi_core.heat.churn import Conditions
 from jalebi_core.heat.tub import PLACES, vessel
 from jalebi_core.heat.tub import Place as CorePlace
 from jalebi_core.heat.tub import Vessel as CoreVessel
+from jalebi_core.model.errors import JalebiError
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import fill_of
 from jalebi_core.production.making.method import making_steps
@@ -23,11 +26,10 @@ from jalebi_core.production.runs import NEEDS_ICE, RunForecast, forecast_run
 from jalebi_core.production.scaling import Piece
 from jalebi_core.regulation.allergens import allergens_together
 from kitchens.models import Kitchen, Place, Vessel, constants_of
+from making.models import ShownSteps
 from plans.ways import Preparations
 from plans.workplace import workplace_of
 
-MACHINE_STEP: Final = "machine"
-"""The step under which it is noted that another machine was taken."""
 OWN_STEP: Final = "own."
 """How the ids of steps begin that a cook has added."""
 _HARDENING: Final = ("blast", "fan-freezer", "still-freezer")
@@ -36,24 +38,89 @@ _MOST_RUNS: Final = 12
 
 
 @dataclass(frozen=True, slots=True)
+class PlannedRun:
+    """How a run was forecast when its steps were shown: of how many g, in how many minutes, None where it stalls.
+
+    fill_pct : of the machine's bowl, as it comes out
+    """
+
+    mass_g: float
+    minutes: float | None
+    fill_pct: float
+
+
+@dataclass(frozen=True, slots=True)
 class Making:
-    """A batch as it is to be made: its mix, its steps, the machine and how a run in it is forecast."""
+    """A batch as it is made: its mix, its steps, the machine and how a run in it was forecast."""
 
     mix: Mix
     steps: tuple[MakingStep, ...]
     machine: int | None
-    run: RunForecast | None
+    machine_name: str
+    run: PlannedRun | None
     runs: int
 
 
 def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
-    """Return how a batch is made here; raises MixError for one of which nothing weighs anything."""
+    """Return how a batch is made, as it was shown first; raises MixError for one of which nothing weighs anything."""
+    shown = keep_steps(kitchen, batch, _chosen(state))
+    run = shown["run"]
+    return Making(
+        read_mix_snapshot(batch.content),
+        (*read_steps(shown), *_own_steps(state)),
+        shown["machine"],
+        shown["machine_name"],
+        None if run is None else PlannedRun(**run),
+        shown["runs"],
+    )
+
+
+def keep_steps(kitchen: Kitchen, batch: Batch, chosen: str = "", *, both_stages: bool = True) -> dict[str, Any]:
+    """Return the steps of a batch in a machine as they were shown; what was never shown is built and kept.
+
+    ``both_stages`` is whether cooling is judged by both its stages, as it was not in batches from before that.
+    """
+    found = batch.shown_steps.filter(chosen=chosen).first()
+    if found is None:
+        content = _build(kitchen, batch, machine_number(chosen))
+        if not both_stages:
+            content["steps"] = [{**step, "stages": []} for step in content["steps"]]
+        found, _ = ShownSteps.objects.get_or_create(batch=batch, chosen=chosen, defaults={"content": content})
+    shown: dict[str, Any] = found.content
+    return shown
+
+
+def keep_steps_if_any(batch: Batch) -> None:
+    """Keep the steps of a batch that is being begun; one of which nothing weighs anything has none."""
+    with suppress(JalebiError):
+        keep_steps(batch.kitchen, batch)
+
+
+def keep_earlier_steps() -> None:
+    """Keep the steps of batches that were begun before steps were kept, in each machine that was taken for them."""
+    rows = Batch.objects.of_all_kitchens().filter(shown_steps=None).select_related("kitchen", "revision")
+    for batch in rows.prefetch_related(WITH_EVENTS):
+        with suppress(JalebiError):
+            for chosen in dict.fromkeys(("", _chosen(replay(batch.events.all())))):
+                keep_steps(batch.kitchen, batch, chosen, both_stages=False)
+
+
+def _chosen(state: BatchState) -> str:
+    """Return the number of the machine that was taken instead, empty where none was."""
+    chosen = state.steps[MACHINE_STEP].chosen if MACHINE_STEP in state.steps else None
+    number = machine_number(chosen)
+    return "" if number is None else str(number)
+
+
+def _build(kitchen: Kitchen, batch: Batch, chosen: int | None) -> dict[str, Any]:
+    """Return the steps of a batch in what its kitchen has now, as they are kept."""
     content = batch.content
     mix = read_mix_snapshot(content)
-    number = chosen_machine(batch, state)
+    machines = machines_of(kitchen)
+    number = chosen if chosen in machines else batch.machine_id
     if number is None:
         number = _usual_machine(kitchen, mix)
-    machine = machines_of(kitchen).get(number) if number is not None else None
+    machine = machines.get(number) if number is not None else None
     if machine is not None and not is_churned(mix, machine):
         machine, number = None, None
     run, runs = None, batch.runs or 1
@@ -80,7 +147,26 @@ def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
         pieces=_pieces(content),
         method=_method(content),
     )
-    return Making(mix, (*making_steps(mix, bench), *_own_steps(state)), number, run, runs)
+    return {
+        **steps_snapshot(making_steps(mix, bench)),
+        "machine": number if machine is not None else None,
+        "machine_name": machine.name if machine is not None else "",
+        "runs": runs,
+        "run": None if run is None else asdict(_planned(run, runs)),
+    }
+
+
+def _planned(run: RunForecast, runs: int) -> PlannedRun:
+    minutes = run.run.minutes if run.run.drawn else None
+    return PlannedRun(run.mass_g, minutes, run.fill.out_pct * run.fill.runs / runs)
+
+
+def forecast_of(kitchen: Kitchen, making: Making) -> RunForecast | None:
+    """Return how a run of a batch goes in its machine as that is now; None where it is churned in none."""
+    machine = machines_of(kitchen).get(making.machine) if making.machine is not None else None
+    if machine is None:
+        return None
+    return forecast_run(making.mix, machine, Conditions(freezer_c=kitchen.used_freezer_c), making.runs)
 
 
 def _own_steps(state: BatchState) -> Iterator[MakingStep]:
@@ -88,12 +174,6 @@ def _own_steps(state: BatchState) -> Iterator[MakingStep]:
     for name, step in state.steps.items():
         if name.startswith(OWN_STEP) and step.chosen:
             yield own_step(name, step.chosen)
-
-
-def chosen_machine(batch: Batch, state: BatchState) -> int | None:
-    """Return the machine that a batch is churned in: the one that was taken, or that it was begun for."""
-    chosen = state.steps[MACHINE_STEP].chosen if MACHINE_STEP in state.steps else None
-    return int(chosen) if chosen and chosen.isdigit() else batch.machine_id
 
 
 def _usual_machine(kitchen: Kitchen, mix: Mix) -> int | None:
@@ -117,7 +197,7 @@ def _ran_before(kitchen: Kitchen, batch: Batch, machine: int | None, mix: Mix) -
 
 
 def _hardens_in(kitchen: Kitchen) -> CorePlace:
-    places = {place.kind: place for place in reversed(Place.objects.of(kitchen))}
+    places = {place.kind: place for place in reversed(Place.objects.of(kitchen).filter(put_away=False))}
     row = next((places[kind] for kind in _HARDENING if kind in places), None)
     if row is None:
         usual = PLACES["still-freezer"]

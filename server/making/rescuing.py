@@ -13,7 +13,7 @@ from jalebi_core.production.making.rescues import AtHand, rescues
 from jalebi_core.production.runs import forecast_run
 from jalebi_core.wording.message import words
 from kitchens.models import Kitchen, notation_of
-from making.bench import Making
+from making.bench import Making, forecast_of
 from making.schemas import OtherMachine, RescueOut
 from making.watching import step_of
 
@@ -29,7 +29,7 @@ def rescues_of(kitchen: Kitchen, state: BatchState, making: Making, step_id: str
         for number, line in enumerate(making.mix.lines)
         if number not in state.ticked and line.grams > 0 and line in making.mix.base
     )
-    at = AtHand(making.mix, machine, making.run, kitchen.used_freezer_c, missing)
+    at = AtHand(making.mix, machine, forecast_of(kitchen, making), kitchen.used_freezer_c, missing)
     found = rescues(at, step.part)
     others = _others(kitchen, making) if any(one.key in _IN_ANOTHER for one in found) else []
     return [

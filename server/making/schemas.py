@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from batches.schemas import BatchHead, EventsKept
+from batches.schemas import BatchHead, EventsKept, LatePress
 
 
 class WeighingOut(BaseModel):
@@ -131,7 +131,10 @@ class MakingState(BaseModel):
     credit: float | None
     """What the temperatures read in the pot are worth as pasteurisation, 1 is done; None for fewer than two of them."""
     verdict: str
+    fault: str
+    """What is wrong with what was noted, where no mix comes of it."""
     effect: str
+    late: list[LatePress]
     last: dict[str, LastPress]
 
 

@@ -7,8 +7,10 @@ from typing import Any, Final
 
 from django.utils import timezone
 
+from batches.as_made import made_or_fault
 from batches.models import Batch, Event
-from batches.replay import BatchState, StepState, mix_as_made
+from batches.replay import BatchState, StepState
+from batches.serialize import serialize_late
 from jalebi_core.advice.comparison import effects_of
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.verdict import verdict
@@ -115,9 +117,8 @@ def _reading(reading: Reading) -> ReadingOut:
 
 def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: Making) -> MakingState:
     """Return what the events of a batch come to."""
-    notation, made, logs = notation_of(kitchen), mix_as_made(batch, state), logs_of(batch, state)
-    predicted = making.run.run.minutes if making.run and making.run.run.drawn else None
-    fill = making.run.fill.out_pct * making.run.fill.runs / making.runs if making.run else None
+    notation, logs = notation_of(kitchen), logs_of(batch, state)
+    made, fault = made_or_fault(batch, state)
     found = analyse_mix(made, freezer_c=kitchen.used_freezer_c) if made else None
     differs = made is not None and [line.grams for line in made.lines] != [line.grams for line in making.mix.lines]
     effect = effects_of(making.mix, [made])[0].message if made is not None and differs else None
@@ -132,12 +133,23 @@ def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: M
         paused=None if state.paused is None else str(state.paused),
         closed=state.closed.kind if state.closed else None,
         overrun_pct=state.overrun["number"] if state.overrun else None,
-        quantities=process_quantities(making.steps, state.notes, predicted, fill),
+        quantities=process_quantities(
+            making.steps,
+            state.notes,
+            making.run.minutes if making.run else None,
+            making.run.fill_pct if making.run else None,
+        ),
         critical=_critical(state, making, logs, notation),
         credit=_most(
             pasteurisation_credit(state.notes, kitchen.region), logged_credit(making.steps, logs, kitchen.region)
         ),
-        verdict=words(verdict(found, kitchen.used_freezer_c), notation) if found else "Nothing went in.",
+        verdict=words(verdict(found, kitchen.used_freezer_c), notation)
+        if found
+        else ""
+        if fault
+        else "Nothing went in.",
+        fault=words(fault, notation) if fault else "",
+        late=[serialize_late(event, making.mix) for event in state.late],
         effect=words(effect, notation) if effect else "",
         last={device: _press(event) for device, event in state.last.items()},
     )

@@ -27,7 +27,7 @@ from jalebi_core.production.runs import churner_of
 from jalebi_core.wording.message import Message, words
 from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
-from making.bench import Making
+from making.bench import Making, forecast_of
 from making.schemas import WatchOut
 
 POT: Final = ("warm", "cook", "scald", "syrup", "boil")
@@ -40,7 +40,7 @@ _MOST_POINTS: Final = 400
 _MOST_KEPT: Final = 16
 _BAND_K: Final = 0.4
 
-_expected: OrderedDict[tuple[object, ...], tuple[Thermal, Expected]] = OrderedDict()
+_expected: OrderedDict[tuple[object, ...], tuple[Thermal, Expected, Log]] = OrderedDict()
 _lock = Lock()
 
 
@@ -196,13 +196,15 @@ def _churning(kitchen: Kitchen, batch: int, making: Making, log: Log) -> _Going:
     if known is None:
         table = thermal(making.mix.row(), making.mix.overrun_used_pct)
         churner = churner_of(machine)
-        known = table, expect(table, making.run.mass_g, churner, conditions, machine.tuning.sd)
+        run = forecast_of(kitchen, making)
+        planned: Log = [(minute, t_c) for minute, t_c, _, _ in run.run.seen] if run else []
+        known = table, expect(table, making.run.mass_g, churner, conditions, machine.tuning.sd), planned
         with _lock:
             _expected[key] = known
             while len(_expected) > _MOST_KEPT:
                 _expected.popitem(last=False)
-    found = watch(*known, log)
-    planned = [(minute, t_c) for minute, t_c, _, _ in making.run.run.seen]
+    table, expected, planned = known
+    found = watch(table, expected, log)
     return _Going(
         said=say_watched(found, machine.kind.key),
         beside=say_apart(replace(found, planned=tuple(planned)), started_c, usual.start_c),

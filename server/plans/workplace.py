@@ -55,7 +55,7 @@ def _usual(kitchen: Kitchen) -> WorkplaceIn:
     day = [WeeklyHours(days=_EVERY_DAY, start=8 * 60, end=20 * 60)]
     people = [WorkerIn(name=person.name, hours=day) for person in Person.objects.filter(kitchen=kitchen).order_by("pk")]
     kinds = set(Machine.objects.of(kitchen).values_list("kind", flat=True))
-    blast = Place.objects.of(kitchen).filter(kind="blast").exists()
+    blast = Place.objects.of(kitchen).filter(kind="blast", put_away=False).exists()
     return WorkplaceIn(people=people, buckets=int("ice-and-salt" in kinds), blast_l=6 if blast else 0)
 
 

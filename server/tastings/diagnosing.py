@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
+from batches.as_made import made_or_planned
 from batches.models import Batch
-from batches.replay import BatchState, mix_as_made, replay
+from batches.replay import BatchState, replay
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.errors import TastingError
 from jalebi_core.model.mix import Mix
@@ -32,7 +33,7 @@ def diagnosis_of(kitchen: Kitchen, batch: Batch, question: DiagnosisQuestion) ->
     if unknown is not None:
         raise TastingError("quantity-unknown", quantity=unknown, known=tuple(process()))
     state = replay(batch.events.select_related("by"))
-    made = kitchen.learnt.as_eaten(mix_as_made(batch, state) or read_mix_snapshot(batch.content))
+    made = kitchen.learnt.as_eaten(made_or_planned(batch, state))
     cards = standing(batch.cards.select_related("place"))
     facts = {**_facts(kitchen, batch, state, made, cards), **question.known}
     found = diagnose(question.symptoms, facts)
@@ -55,8 +56,7 @@ def _facts(kitchen: Kitchen, batch: Batch, state: BatchState, made: Mix, cards: 
     """Return what is known of the mix as made, of how it was made, and of how it was tasted."""
     making = making_of(kitchen, batch, state)
     run = making.run
-    predicted = None if run is None or not run.run.drawn else run.run.minutes
-    found = process_quantities(making.steps, state.notes, predicted, None if run is None else run.fill.out_pct)
+    found = process_quantities(making.steps, state.notes, run.minutes if run else None, run.fill_pct if run else None)
     last = cards[-1] if cards else None
     served_c = None
     if last is not None:

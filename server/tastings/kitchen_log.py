@@ -9,8 +9,9 @@ from typing import Any, Final
 import numpy as np
 from django.db.models import QuerySet
 
+from batches.as_made import made_or_fault
 from batches.models import Batch
-from batches.replay import WITH_EVENTS, BatchState, mix_as_made, replay
+from batches.replay import WITH_EVENTS, BatchState, replay
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.ingredient import Facts as IngredientFacts
 from jalebi_core.model.mix import Mix
@@ -150,7 +151,7 @@ def _batches(kitchen: Kitchen) -> Iterable[LoggedBatch]:
         made = _made(batch, state)
         if not cards and made == Made():
             continue
-        mix = mix_as_made(batch, state)
+        mix, _ = made_or_fault(batch, state)
         if mix is not None:
             yield _logged(batch, state, mix, made, cards)
 

@@ -29,7 +29,7 @@ class Card(Noted):
 
     batch = models.ForeignKey(Batch, on_delete=models.CASCADE, related_name="cards")
     taster = models.CharField(max_length=60)
-    place = models.ForeignKey(Place, null=True, on_delete=models.SET_NULL, related_name="+")
+    place = models.ForeignKey(Place, null=True, on_delete=models.PROTECT, related_name="+")
     """The freezer it came out of; None for the kitchen's own."""
     out_min = models.FloatField(null=True)
     """How long it had been out, None where nobody knows."""
@@ -78,7 +78,7 @@ class Reading(Noted):
         ICE_WATER = "ice-water"
 
     where = models.CharField(max_length=10, choices=Where.choices)
-    place = models.ForeignKey(Place, null=True, on_delete=models.CASCADE, related_name="+")
+    place = models.ForeignKey(Place, null=True, on_delete=models.PROTECT, related_name="+")
     """The freezer; None for the kitchen's own."""
     t_c = models.FloatField()
 

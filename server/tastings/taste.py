@@ -11,8 +11,9 @@ from typing import Final, Literal
 import numpy as np
 from django.utils import timezone
 
+from batches.as_made import made_or_planned
 from batches.models import Batch
-from batches.replay import WITH_EVENTS, mix_as_made, replay
+from batches.replay import WITH_EVENTS, replay
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.difference import Difference, difference
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
@@ -66,7 +67,7 @@ def taste_of(person: Person, batch: Batch) -> TasteOut:
     """Return a batch as it is tasted by somebody."""
     kitchen = person.kitchen
     state = replay(batch.events.select_related("by"))
-    made = kitchen.learnt.as_eaten(mix_as_made(batch, state) or read_mix_snapshot(batch.content))
+    made = kitchen.learnt.as_eaten(made_or_planned(batch, state))
     every = list(batch.cards.select_related("place", "by"))
     cards = standing(every)
     mine = any(card.by_id == person.pk for card in cards)
@@ -160,7 +161,9 @@ def _age_h(batch: Batch) -> float:
 
 
 def _freezers(kitchen: Kitchen) -> Iterable[Place]:
-    return Place.objects.of(kitchen).filter(kind__in=("still-freezer", "fan-freezer", "cabinet", "blast"))
+    return Place.objects.of(kitchen).filter(
+        kind__in=("still-freezer", "fan-freezer", "cabinet", "blast"), put_away=False
+    )
 
 
 def _attributes(expected: Sequence[Outcome]) -> list[CardAttribute]:

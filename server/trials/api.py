@@ -9,8 +9,11 @@ from typing import Any
 from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 
+from api.items import Unreadable
 from api.pages import Page, PageQuery, page_of
+from jalebi_core.model.errors import TastingError
 from jalebi_core.wording.message import words
+from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
 from kitchens.sign_in import kitchen_of, person_of
 from trials.deciding import decide, make_mixes, said_of
@@ -115,8 +118,9 @@ def add_answer(request: HttpRequest, test_id: int, payload: SaidIn) -> Status[Te
     """Keep what a taster said of a serving, in codes; the same press is kept once."""
     person = person_of(request)
     _, refused = keep_answers(_test(request, test_id), [payload], person)
-    if refused:
-        raise refused[0]
+    for error in refused:
+        if isinstance(error, TastingError):
+            raise error
     return Status(201, serialize_test(_test(request, test_id), person.kitchen))
 
 
@@ -177,7 +181,11 @@ def guest_answers(request: HttpRequest, secret: str, payload: GuestAnswers) -> G
     test = sitting_of(secret)
     kept, refused = keep_answers(test, payload.answers, None)
     notation = notation_of(test.kitchen)
-    return GuestKept(kept=kept, refused=[words(error.message, notation) for error in refused])
+    return GuestKept(kept=kept, refused=[_refusal(one, notation) for one in refused])
+
+
+def _refusal(refused: TastingError | Unreadable, notation: Notation) -> str:
+    return refused.problem.detail if isinstance(refused, Unreadable) else words(refused.message, notation)
 
 
 def _trial(request: HttpRequest, trial_id: int) -> Trial:

@@ -24,9 +24,8 @@ def make_mixes(person: Person, trial: Trial) -> dict[str, int]:
     """Return the mixes that hold the variants, made now where there are none yet."""
     locked: Trial = Trial.objects.of(person.kitchen).select_for_update(of=("self",)).get(pk=trial.pk)
     found: dict[str, int] = {}
-    kept = []
     known = set(Mix.objects.of(person.kitchen).values_list("pk", flat=True))
-    for one, data in zip(variants_of(locked), locked.variants, strict=True):
+    for one in variants_of(locked):
         number = one.mix_id
         if number is None or number not in known:
             mix = new_mix(person.kitchen, f"{locked.name}: {one.key}, {one.name}"[:200], one.mix.style, None)
@@ -36,9 +35,8 @@ def make_mixes(person: Person, trial: Trial) -> dict[str, int]:
             put_lines(mix, _lines(one.mix))
             number = mix.pk
         found[one.key] = number
-        kept.append({**data, "mix": number})
-    locked.variants = kept
-    locked.save(update_fields=["variants"])
+    locked.mixes = found
+    locked.save(update_fields=["mixes"])
     return found
 
 

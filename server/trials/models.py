@@ -28,6 +28,8 @@ class Trial(KitchenOwned):
     serve_c = models.FloatField(null=True)
     """All at this temperature; None for each at its own."""
     spare_pct = models.FloatField(default=5.0)
+    mixes = models.JSONField(default=dict)
+    """The number of the mix that was made of a variant later, by its key."""
     decided = models.JSONField(null=True)
     """What came of it: ``key`` of the variant that was taken, or the two that it was put between, and when."""
     begun_at = models.DateTimeField(default=timezone.now)
@@ -50,6 +52,8 @@ class TrialTest(KitchenOwned):
     tasters = models.JSONField()
     replicates = models.PositiveSmallIntegerField(default=1)
     seed = models.PositiveBigIntegerField()
+    served = models.JSONField()
+    """Its codes and servings as `formats.design_snapshot` writes them: what was served stays."""
     begun_at = models.DateTimeField(default=timezone.now)
     closed_at = models.DateTimeField(null=True)
 

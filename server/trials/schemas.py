@@ -6,9 +6,11 @@ from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, WrapValidator
 
+from api.items import read_item
 from ingredients.schemas import Part
+from jalebi_core.tasting.serving import MOST_TASTERS
 
 RowId = Annotated[int, Field(ge=1, lt=2**63)]
 Kind = Literal["triangle", "duo-trio", "tetrad", "2-afc", "3-afc", "preference", "pairs", "ranking", "liking"]
@@ -16,6 +18,14 @@ VariantKey = Annotated[str, Field(min_length=1, max_length=4)]
 Taster = Annotated[str, Field(min_length=1, max_length=60)]
 Step = Annotated[float, Field(ge=-100_000, le=1_000_000)]
 Number = Annotated[int, Field(ge=0, le=200)]
+
+
+MOST_REPLICATES = 6
+_MOST_PAIRS = 15
+MOST_SERVINGS = MOST_TASTERS * MOST_REPLICATES * _MOST_PAIRS
+"""Of the largest test that can be begun: all pairs of six variants."""
+MOST_ANSWERS = 60
+"""Of one request; a page that has more sends them one after the other."""
 
 
 class FactorIn(BaseModel):
@@ -60,14 +70,14 @@ class NewTest(BaseModel):
     attribute: Annotated[str, Field(max_length=40)] = ""
     variants: Annotated[list[VariantKey], Field(min_length=2, max_length=6)]
     tasters: Annotated[list[Taster], Field(min_length=1, max_length=400)]
-    replicates: Annotated[int, Field(ge=1, le=6)] = 1
+    replicates: Annotated[int, Field(ge=1, le=MOST_REPLICATES)] = 1
 
 
 class SaidIn(BaseModel):
     """What a taster says of one serving, in the codes on its cups."""
 
     key: UUID | None = None
-    serving: Annotated[int, Field(ge=0, le=10_000)]
+    serving: Annotated[int, Field(ge=0, lt=MOST_SERVINGS)]
     picked: Annotated[list[Annotated[str, Field(max_length=4)]], Field(max_length=12)] = []
     liking: Annotated[
         dict[Annotated[str, Field(max_length=4)], Annotated[float, Field(ge=1, le=9)]], Field(max_length=12)
@@ -292,7 +302,7 @@ class GuestPage(CupsHold):
 class GuestAnswers(BaseModel):
     """Answers that a guest's page has gathered, in their order; each is kept once by its key."""
 
-    answers: Annotated[list[SaidIn], Field(min_length=1, max_length=60)]
+    answers: Annotated[list[Annotated[SaidIn, WrapValidator(read_item)]], Field(min_length=1, max_length=MOST_ANSWERS)]
 
 
 class GuestKept(BaseModel):

@@ -10,6 +10,8 @@ from uuid import uuid4
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
+from api.items import Unreadable
+from jalebi_core.formats.design_snapshot import design_snapshot, read_design
 from jalebi_core.formats.trial_file import FORMAT, SCOOPING, amounts_of
 from jalebi_core.model.errors import TastingError
 from jalebi_core.tasting.card import attributes
@@ -71,7 +73,7 @@ def begin_test(trial: Trial, new: NewTest) -> TrialTest:
     if twice is not None:
         raise TastingError("taster-twice", name=twice)
     seed = secrets.randbelow(2**53)
-    design(new.kind, chosen, tasters, new.replicates, seed)
+    served = design(new.kind, chosen, tasters, new.replicates, seed)
     return TrialTest.objects.create(
         kitchen=trial.kitchen,
         trial=trial,
@@ -81,6 +83,7 @@ def begin_test(trial: Trial, new: NewTest) -> TrialTest:
         tasters=tasters,
         replicates=new.replicates,
         seed=seed,
+        served=design_snapshot(served),
     )
 
 
@@ -93,21 +96,27 @@ def _weaker_first(trial: Trial, keys: list[str], attribute: str) -> list[str]:
 
 
 def design_of(test: TrialTest) -> Design:
-    """Return who gets which cups in which order."""
-    return design(test.kind, test.variants, test.tasters, test.replicates, test.seed)
+    """Return who gets which cups in which order, as it was when the test was begun."""
+    return read_design(test.served)
 
 
-def keep_answers(test: TrialTest, answers: Sequence[SaidIn], by: Person | None) -> tuple[int, list[TastingError]]:
+def keep_answers(
+    test: TrialTest, answers: Sequence[SaidIn | Unreadable], by: Person | None
+) -> tuple[int, list[TastingError | Unreadable]]:
     """Keep answers in codes, each once; one that is none is refused and holds up no other.
 
     Raises TastingError for a test that is closed.
     """
-    served, kept, refused = design_of(test), 0, []
+    served, kept = design_of(test), 0
+    refused: list[TastingError | Unreadable] = []
     with transaction.atomic():
         locked = TrialTest.objects.of(test.kitchen_id).select_for_update().get(pk=test.pk)
         if locked.closed_at is not None:
             raise TastingError("test-closed")
         for one in answers:
+            if isinstance(one, Unreadable):
+                refused.append(one)
+                continue
             try:
                 with transaction.atomic():
                     _keep(test, served, one, by)
@@ -118,8 +127,11 @@ def keep_answers(test: TrialTest, answers: Sequence[SaidIn], by: Person | None) 
 
 
 def _keep(test: TrialTest, served: Design, one: SaidIn, by: Person | None) -> None:
-    if one.key is not None and test.answers.filter(key=one.key).exists():
+    known = test.answers.filter(key=one.key).first() if one.key is not None else None
+    if known is not None and known.serving == one.serving:
         return
+    if known is not None:
+        raise TastingError("answer-key-twice", taken=known.serving + 1)
     if one.serving >= len(served.servings):
         raise TastingError("serving-unknown", number=one.serving + 1, last=len(served.servings))
     said = Said(tuple(one.picked), one.liking, one.marks)

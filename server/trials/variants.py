@@ -150,7 +150,10 @@ def _factor(kitchen: Kitchen, one: FactorIn) -> Factor:
 
 def variants_of(trial: Trial) -> list[Variant]:
     """Return the variants of a trial."""
-    return [Variant(one["key"], one["name"], one["mix"], read_mix_snapshot(one["content"])) for one in trial.variants]
+    return [
+        Variant(one["key"], one["name"], trial.mixes.get(one["key"], one["mix"]), read_mix_snapshot(one["content"]))
+        for one in trial.variants
+    ]
 
 
 def serialize_variants(trial: Trial, kitchen: Kitchen) -> TrialOut:

@@ -31,6 +31,18 @@ test("what was said waits until the server has it, and only that is forgotten", 
   expect(waiting(SECRET).map(({ key }) => key)).toEqual(["key-1"]);
 });
 
+test("an evening without a connection is sent some at a time, and nothing stays behind", async () => {
+  for (let serving = 0; serving < 150; serving++) keep(SECRET, said(serving));
+  const sizes: number[] = [];
+  vi.stubGlobal("fetch", (_url: string, init: RequestInit) => {
+    sizes.push((JSON.parse(init.body as string) as { answers: Said[] }).answers.length);
+    return Promise.resolve(new Response(JSON.stringify({ kept: sizes.at(-1), refused: [] })));
+  });
+  expect(await send(SECRET)).toEqual([]);
+  expect(sizes).toEqual([60, 60, 30]);
+  expect(waiting(SECRET)).toEqual([]);
+});
+
 test("what was refused is told in words and not sent again", async () => {
   keep(SECRET, said(0));
   vi.stubGlobal("fetch", answers(200, { kept: 0, refused: ["Ada has answered this already."] }));

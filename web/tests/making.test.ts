@@ -7,7 +7,7 @@ import { isDone, isRunning, missingLines, nextStep, type State, type Step, withP
 const LINE = { typed: null, grams: null, ticked: false, instead: null, said: "", also: [] };
 const STATE: State = {
   events: 0, now: "2026-11-27T08:00:00Z", steps: {}, lines: [LINE, LINE, LINE], added: [], otherwise: [], gap: null, paused: null, closed: null,
-  overrun_pct: null, quantities: {}, critical: [], credit: null, verdict: "", effect: "", last: {},
+  overrun_pct: null, quantities: {}, critical: [], credit: null, verdict: "", fault: "", effect: "", late: [], last: {},
 };
 
 function step(id: string, line?: number): Step {
@@ -29,6 +29,14 @@ function press(said: Partial<Press> & Pick<Press, "kind">): Press {
   counter += 1;
   return { batch: 1, key: `k${counter}`, device: "tablet", counter, at: Date.parse("2026-11-27T08:00:00Z"), mono: 0, page: "p", ...said };
 }
+
+test("a late press that is accepted or left out is asked about no more", () => {
+  const late = [{ key: "a", what: "Sugar: 90", by: "Ada", at: "2026-11-27T07:30:00Z" }];
+  for (const kind of ["accepted", "declined"] as const) {
+    expect(withPresses({ ...STATE, late }, [press({ kind, late: "a" })]).late).toEqual([]);
+    expect(withPresses({ ...STATE, late }, [press({ kind, late: "b" })]).late).toEqual(late);
+  }
+});
 
 test("what waits on the device is on the screen already", () => {
   const state = withPresses(STATE, [press({ kind: "weighed", line: 1, text: "104", number: 104 }), press({ kind: "ticked", line: 1 }), press({ kind: "began", step: "cool" })]);

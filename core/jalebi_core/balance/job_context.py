@@ -95,10 +95,9 @@ _NOT_IN_JOBS: Final = frozenset(("neutral-spirit-40", "guar-gum", "locust-bean-g
 
 def figure(mix: Mix, of: str) -> float:
     """Return what a job's aim is now."""
-    row = mix.row()
     if of == "scoop_c":
-        return quantity_of(of, None, mix, ()).of_row(row)
-    return float(_FIGURES[of](row))
+        return quantity_of(of, None, mix, ()).of_mix(mix)
+    return float(_FIGURES[of](mix.row()))
 
 
 def as_now(mix: Mix, *keys: str) -> tuple[Aim, ...]:
@@ -133,19 +132,10 @@ def alone(context: JobContext, aims: tuple[Aim, ...]) -> BalanceRequest:
     """Return a request for these aims under which the rest of the mix eats as it does, as far as anyone notices."""
     governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
     kept = as_now(context.anchor, *(key for key in HELD if key not in governed))
-    moving = (
-        number
-        for number, line in enumerate(context.mix.lines)
-        if any(_brings(context.mix, line, aim.of) >= _BRINGS_PCT for aim in aims)
-    )
+    brought = [quantity_of(aim.of, aim.at_c, context.mix, ()).brought_by(context.mix) for aim in aims]
+    moving = (number for number in range(len(context.mix.lines)) if any(one[number] >= _BRINGS_PCT for one in brought))
     request = BalanceRequest(context.mix, (*aims, *kept), pins_of_taste(context.mix, *moving), may_add=context.common())
     return held(replace(request, pulls=centred(kept, context.mix)), context.anchor, strictly=True)
-
-
-def _brings(mix: Mix, line: Line, of: str) -> float:
-    """Return how much of a linear quantity 100 g of a line bring; none of one that is not."""
-    quantity = quantity_of(of, None, mix, ())
-    return quantity.of_row(line.ingredient.row) if quantity.linear else 0.0
 
 
 def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:

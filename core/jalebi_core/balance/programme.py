@@ -103,7 +103,8 @@ class Problem:
 def _value(quantity: Quantity, row: FloatArray, grams: FloatArray) -> float:
     if quantity.per_line is not None:
         return float(quantity.per_line @ grams / grams.sum())
-    return quantity.of_row(row)
+    assert quantity.value is not None
+    return float(quantity.value(row))
 
 
 def problem_of(request: BalanceRequest) -> Problem:

@@ -77,7 +77,7 @@ def _figures(origin: Mix, spoken: set[str]) -> Iterable[Aim]:
     for of in HELD:
         if of in spoken or (of == "scoop_c" and spoken & _COLD):
             continue
-        now = quantity_of(of, None, origin, ()).of_row(origin.row())
+        now = quantity_of(of, None, origin, ()).of_mix(origin)
         room = half_step(of, now)
         yield Aim(of, now - room, now + room, _weight(of, origin, _HOLD_COSTS / 2, room))
 
@@ -87,7 +87,7 @@ def _seasoning(origin: Mix, spoken: set[str]) -> Iterable[Aim]:
     for of, least_room in _SEASONED.items():
         if of not in spoken:
             quantity = quantity_of(of, None, origin, ())
-            now = quantity.of_row(origin.row())
+            now = quantity.of_mix(origin)
             room = max(_SEASONED_SHARE * now, least_room)
             yield Aim(of, now - room, now + room, _HOLD_COSTS / MISS_COSTS * quantity.scale / (2 * room))
 
@@ -106,11 +106,10 @@ def _flavours(request: BalanceRequest, origin: Mix, spoken: set[str]) -> Iterabl
 
 def _style(mix: Mix, origin: Mix, spoken: set[str], costs: float) -> Iterable[Aim]:
     """The bands of the style, made as wide as the mix is now."""
-    row = origin.row()
     for of in _STYLE:
         band = mix.bands.get(of)
         if band is not None and of not in spoken:
-            now = quantity_of(of, None, origin, ()).of_row(row)
+            now = quantity_of(of, None, origin, ()).of_mix(origin)
             yield Aim(of, min(band[0], now), max(band[1], now), costs / MISS_COSTS)
 
 
@@ -118,5 +117,5 @@ def _glucose(mix: Mix, costs: float) -> Iterable[Aim]:
     """Free glucose stays under its most, or where it is now."""
     most = free_glucose_most(mix)
     of = f"{FREE_GLUCOSE}{most:g}"
-    now = quantity_of(of, None, mix, ()).of_row(mix.row())
+    now = quantity_of(of, None, mix, ()).of_mix(mix)
     yield Aim(of, high=max(now, 0.0), weight=costs / MISS_COSTS)

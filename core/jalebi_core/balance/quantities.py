@@ -27,6 +27,7 @@ from jalebi_core.model.errors import BalanceError
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.model.strata import STRATA, by_stratum
+from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.physics.energy import energy_kcal
 from jalebi_core.physics.firmness import firmness, scooping_frozen_pct
 from jalebi_core.physics.freezing import frozen_at, liquid, temperature_at_frozen_c
@@ -67,10 +68,25 @@ class Quantity:
         """A miss that does not show: half of the last digit."""
         return self.shown_to / 2
 
-    def of_row(self, row: FloatArray) -> float:
-        """Return the value of one row, shape (WIDTH,); only for quantities that are one of rows."""
-        assert self.value is not None
-        return float(self.value(row))
+    def of_mix(self, mix: Mix) -> float:
+        """Return the value of a mix, of which the quantity is one."""
+        if self.value is not None:
+            return float(self.value(mix.row()))
+        grams = np.array([line.grams for line in mix.base])
+        return float(self._counts[: len(grams)] @ grams / grams.sum())
+
+    def brought_by(self, mix: Mix) -> list[float]:
+        """Return how much 100 g of each line of a mix bring of it, in their order; 0 of one that is not linear."""
+        if not self.linear:
+            return [0.0] * len(mix.lines)
+        if self.value is not None:
+            return [float(self.value(line.ingredient.row)) for line in mix.lines]
+        counts = iter(self._counts.tolist())
+        return [next(counts) if line.stage not in MIX_IN_STAGES else 0.0 for line in mix.lines]
+
+    @property
+    def _counts(self) -> FloatArray:
+        return np.zeros(0) if self.per_line is None else self.per_line
 
 
 _LINEAR: Final[dict[str, tuple[str, str, float, Value]]] = {

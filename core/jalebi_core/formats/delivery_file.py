@@ -6,6 +6,7 @@ import csv
 import io
 import re
 import zipfile
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
@@ -88,6 +89,14 @@ def read_delivery(data: bytes) -> list[DeliveryLine]:
     return [_line(number, columns, row) for number, row in filled]
 
 
+_NOT_A_WORKBOOK: Final = (
+    zipfile.BadZipFile, zlib.error, SyntaxError, LookupError, ValueError, TypeError, AttributeError, EOFError,
+    NotImplementedError, RuntimeError, OverflowError, OSError,
+)  # fmt: skip
+"""What the packages that read a workbook raise of one that is none: of its archive, its XML (a SyntaxError), its
+cells, and what is encrypted or packed in a way that nobody reads."""
+
+
 def _workbook_rows(data: bytes) -> list[Sequence[Any]]:
     import openpyxl  # heavy, and only wanted here
     from openpyxl.utils.exceptions import InvalidFileException
@@ -99,7 +108,7 @@ def _workbook_rows(data: bytes) -> list[Sequence[Any]]:
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         sheet = book.worksheets[0]
         return list(islice(sheet.iter_rows(values_only=True, max_col=60), MOST_ROWS + 2))
-    except (zipfile.BadZipFile, InvalidFileException, KeyError, ValueError, IndexError, TypeError, EOFError):
+    except (*_NOT_A_WORKBOOK, InvalidFileException):
         raise IngredientFileError("delivery-not-a-workbook") from None
 
 

@@ -13,6 +13,8 @@ from jalebi_core.production.schedule.problem import Use
 MOST_MINUTES: Final = 20_160
 MOST_UNITS: Final = 100_000
 _LONGEST: Final = 120
+_YEARS: Final = range(1900, 2200)
+"""Of plans; nearer to the ends of the calendar a zone or a day before leads out of it."""
 
 
 def minutes_from(origin: datetime, text: str, zone: ZoneInfo | None) -> int:
@@ -36,6 +38,8 @@ def local_time(text: Any) -> datetime:
         raise PlanError("plan-time", text=str(text)[:40]) from None
     if at.tzinfo is not None:
         raise PlanError("plan-time", text=str(text)[:40])
+    if at.year not in _YEARS:
+        raise PlanError("plan-year", year=at.year, first=_YEARS.start, last=_YEARS.stop - 1)
     return at
 
 

@@ -174,7 +174,7 @@ class ByAim:
     def vary(self, mix: Mix, step: float, serve_c: float | None) -> Mix:
         aims = [Aim(self.aim, step - _NEAR, step + _NEAR, at_c=_at_c(self.aim, serve_c))]
         for key in self.hold:
-            now = _quantity(mix, key, serve_c).of_row(mix.row())
+            now = _quantity(mix, key, serve_c).of_mix(mix)
             room = half_step(key, now)
             aims.append(Aim(key, now - room, now + room, at_c=_at_c(key, serve_c)))
         pins = {
@@ -194,7 +194,7 @@ class ByAim:
 
     def called(self, mix: Mix, step: float) -> Message:
         quantity = _quantity(mix, self.aim, None)
-        if abs(quantity.of_row(mix.row()) - step) <= quantity.within:
+        if abs(quantity.of_mix(mix) - step) <= quantity.within:
             return Message("rung-as-it-is")
         return Message("rung-aim", {"name": in_sentence(quantity.name), "value": step, "unit": _unit(quantity)})
 

@@ -154,11 +154,7 @@ def _aim(mix: Mix, marked: Marked, serve_c: float, sweetness_ideal: float | None
 
 
 def _now(mix: Mix, of: str, serve_c: float) -> float:
-    quantity = quantity_of(of, serve_c if of == "firmness" else None, mix, ())
-    if quantity.value is not None:
-        return quantity.of_row(mix.row())
-    name = of.removeprefix(FLAVOUR)
-    return next((dose.g_per_kg for dose in doses_of(mix) if dose.flavouring == name), 0.0)
+    return quantity_of(of, serve_c if of == "firmness" else None, mix, ()).of_mix(mix)
 
 
 def request_of(change: NextChange, context: JobContext, pins: Mapping[int, Limits]) -> BalanceRequest | None:

@@ -57,7 +57,7 @@ def _aim(cause: Cause, context: JobContext, sweetness_ideal: float | None) -> Ai
             return None
         wanted = doses[0].g_per_kg * cause.change["factor"]
         return Aim(FLAVOUR + doses[0].flavouring, (1 - _ROOM) * wanted, (1 + _ROOM) * wanted)
-    now = quantity_of(of, None, mix, ()).of_row(mix.row())
+    now = quantity_of(of, None, mix, ()).of_mix(mix)
     if "step" in cause.change:
         wanted = max(0.0, now + cause.change["step"])
     elif "factor" in cause.change:

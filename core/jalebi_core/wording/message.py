@@ -18,10 +18,14 @@ Fact = object
 
 @dataclass(frozen=True, slots=True)
 class Message:
-    """What is to be said: a code that stays, and facts; ``str()`` says it in g, °C and English."""
+    """What is to be said: a code that stays, and facts; ``str()`` says it in g, °C and English.
+
+    sentence : with its facts in braces, where a record keeps the one that was shown; None for today's of the code
+    """
 
     code: str
     facts: Mapping[str, Fact] = field(default_factory=dict)
+    sentence: str | None = None
 
     def __str__(self) -> str:
         return words(self)
@@ -32,14 +36,19 @@ def words(message: Message, notation: Notation = METRIC) -> str:
     facts = message.facts
     return "".join(
         literal if field is None else literal + _said(facts[field], spec, notation)
-        for literal, field, spec in _parts(message.code)
+        for literal, field, spec in _parts(sentence_of(message))
     )
 
 
+def sentence_of(message: Message) -> str:
+    """Return the sentence of a message with its facts in braces."""
+    return templates()[message.code] if message.sentence is None else message.sentence
+
+
 @cache
-def _parts(code: str) -> tuple[tuple[str, str | None, str], ...]:
-    """Return the sentence of a code in parts: a text, and the fact behind it with how it is written."""
-    return tuple((literal, field, spec or "") for literal, field, spec, _ in Formatter().parse(templates()[code]))
+def _parts(sentence: str) -> tuple[tuple[str, str | None, str], ...]:
+    """Return a sentence in parts: a text, and the fact behind it with how it is written."""
+    return tuple((literal, field, spec or "") for literal, field, spec, _ in Formatter().parse(sentence))
 
 
 @cache

@@ -12,23 +12,6 @@ KINDS = (
     "added", "swapped", "gap", "paused", "resumed", "abandoned", "finished", "signed", "released", "overrun", "undone",
 )  # fmt: skip
 KEYS = "UPDATE batches_event SET key = gen_random_uuid(), counter = id"
-STAYS = """
-DROP TRIGGER entry_stays ON batches_event;
-CREATE TRIGGER event_stays
-    BEFORE UPDATE OF batch_id, key, kind, step, line, value, device, counter, at ON batches_event
-    FOR EACH ROW EXECUTE FUNCTION refuse_change_of_record();
-CREATE TRIGGER photo_stays BEFORE UPDATE OF batch_id, image, step, at ON batches_photo
-    FOR EACH ROW EXECUTE FUNCTION refuse_change_of_record();
-CREATE TRIGGER batch_size_stays BEFORE UPDATE OF planned ON batches_batch
-    FOR EACH ROW EXECUTE FUNCTION refuse_change_of_record();
-"""
-CHANGES = """
-DROP TRIGGER batch_size_stays ON batches_batch;
-DROP TRIGGER photo_stays ON batches_photo;
-DROP TRIGGER event_stays ON batches_event;
-CREATE TRIGGER entry_stays BEFORE UPDATE OF batch_id, kind, line, value, at ON batches_event
-    FOR EACH ROW EXECUTE FUNCTION refuse_change_of_record();
-"""
 
 
 class Migration(migrations.Migration):
@@ -97,5 +80,4 @@ class Migration(migrations.Migration):
             ],
             options={"ordering": ("id",)},
         ),
-        migrations.RunSQL(STAYS, CHANGES),
     ]

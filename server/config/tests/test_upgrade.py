@@ -16,6 +16,8 @@ import psycopg
 from django.db import connection
 from psycopg import sql
 
+from testing.other_processes import environment_on
+
 FIRST_RELEASE = Path(__file__).parent / "first_release"
 SAME = (
     "mass_g",
@@ -75,7 +77,7 @@ class UpgradeTest(unittest.TestCase):
 
     @classmethod
     def run_python(cls, *module: str) -> str:
-        env = {**os.environ, "JALEBI_DATABASE": cls.name}
+        env = environment_on(cls.name)
         done = subprocess.run([sys.executable, "-m", *module], env=env, text=True, capture_output=True)
         if done.returncode:
             raise AssertionError(done.stderr)
@@ -108,7 +110,7 @@ class UpgradeTest(unittest.TestCase):
         try:
             with self.connected(name) as database:
                 database.execute((FIRST_RELEASE / "demo.sql").read_bytes())
-            env = {**os.environ, "JALEBI_DATABASE": name}
+            env = environment_on(name)
             prepare = [sys.executable, "-m", "config.manage", "prepare"]
             for how, applied in ((signal.SIGTERM, 1), (signal.SIGKILL, 20)):
                 begun = subprocess.Popen(prepare, env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)

@@ -3,24 +3,30 @@
 from __future__ import annotations
 
 import random
+from datetime import timedelta
 from io import BytesIO
 from typing import Any
 from uuid import uuid4
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DatabaseError, transaction
+from django.utils import timezone
 from PIL import Image
 
 from batches.models import Event, Photo
+from batches.record import begin_batch
 from plans.models import Plan, PlanEvent
 from testing.kitchen_case import PICTURE, KitchenCase
 
+BEGUN_AGO = timedelta(hours=20)
+
 
 class MakingCase(KitchenCase):
-    """Presses of two devices at one batch."""
+    """Presses of two devices at one batch that was begun yesterday."""
 
     def setUp(self) -> None:
         super().setUp()
+        self.our_batch = begin_batch(self.ours, self.our_mix.pk, timezone.now() - BEGUN_AGO)  # type: ignore[misc]
         self.counters: dict[str, int] = {}
 
     @property
@@ -180,11 +186,11 @@ class AsMadeTest(MakingCase):
 
     def test_the_process_and_the_machine_learn_from_the_presses(self) -> None:
         state = self.noted(
+            self.event("began", step="age", ago_ms=14 * 3_600_000),
+            self.event("began", step="churn.1", ago_ms=30 * 60_000),
             self.event("read", step="thermometer", name="ice_water_c", number=1),
             self.event("read", step="scald", name="heated_c", number=85),
-            self.event("began", step="age", ago_ms=14 * 3_600_000),
             self.event("read", step="rouse.1", name="base_in_c", number=5),
-            self.event("began", step="churn.1", ago_ms=30 * 60_000),
             self.event("read", step="churn.1", name="draw_c", number=-4.5),
             self.event("done", step="churn.1"),
         )
@@ -224,9 +230,30 @@ class PackingTest(MakingCase):
         found = {one["key"]: one for one in self.making()["state"]["critical"]}
         self.assertEqual((found["cooled"]["state"], found["cooled"]["released"]), ("missed", "seen by the owner"))
 
-    def test_a_sheet_that_was_filled_in_by_pen_packs_as_before(self) -> None:
-        self.noted(self.event("ticked", "", line=0))
+    def test_a_batch_of_which_nothing_was_noted_was_made_by_pen_and_packs(self) -> None:
+        self.noted(self.event("note", "", text="made at the market"))
         self.assertEqual(self.send("POST", f"{self.at_batch}/tubs", {"ml": 500})[0], 201)
+
+    def test_points_bind_from_the_first_line_on_and_after_all_was_undone(self) -> None:
+        press = self.event("weighed", line=0, text="550")
+        self.noted(press)
+        self.assertEqual(self.send("POST", f"{self.at_batch}/tubs", {"ml": 500})[0], 422)
+        self.noted(self.event("undone", undoes=press["key"]))
+        self.assertEqual(self.send("POST", f"{self.at_batch}/tubs", {"ml": 500})[0], 422)
+
+    def test_nothing_of_a_batch_that_was_given_up_is_handed_over(self) -> None:
+        self.noted(self.event("abandoned", text="fell on the floor"))
+        for path, body in (("tubs", {"ml": 500}), ("bases", {"typed": "300 g"})):
+            status, problem = self.send("POST", f"{self.at_batch}/{path}", body)
+            self.assertEqual((status, problem["type"]), (422, "/problems/batch-abandoned"), path)
+
+    def test_base_is_put_aside_once_it_was_heated_and_cooled(self) -> None:
+        self.noted(self.event("ticked", line=0))
+        base = {"typed": "300 g"}
+        self.assertEqual(self.send("POST", f"{self.at_batch}/bases", base)[1]["type"], "/problems/points-open")
+        for point in ("heated", "cooled"):
+            self.noted(self.event("released", name=point, text="seen by the owner"))
+        self.assertEqual(self.send("POST", f"{self.at_batch}/bases", base)[0], 201)
 
 
 class PhotosTest(MakingCase):
@@ -249,7 +276,7 @@ class PhotosTest(MakingCase):
     def test_a_seventh_or_what_is_no_picture_is_refused(self) -> None:
         bad = self.send("POST", f"{self.at_batch}/photos", SimpleUploadedFile("cup.jpg", b"GIF89a no picture"))
         self.assertEqual((bad[0], bad[1]["type"]), (422, "/problems/photo-unreadable"))
-        for _ in range(5):
+        for _ in range(6):
             self.assertEqual(self.send("POST", f"{self.at_batch}/photos", SimpleUploadedFile("a.png", PICTURE))[0], 201)
         full = self.send("POST", f"{self.at_batch}/photos", SimpleUploadedFile("a.png", PICTURE))
         self.assertEqual((full[0], full[1]["type"]), (422, "/problems/photos-too-many"))

@@ -39,9 +39,4 @@ class Migration(migrations.Migration):
                 'constraints': [models.UniqueConstraint(fields=('kitchen', 'key'), name='one_dose_a_press')],
             },
         ),
-        migrations.RunSQL(
-            "CREATE TRIGGER dosetasting_stays BEFORE UPDATE OF slug, form, dose, mark, lot, at ON tastings_dosetasting"
-            " FOR EACH ROW EXECUTE FUNCTION refuse_change_of_record();",
-            "DROP TRIGGER dosetasting_stays ON tastings_dosetasting;",
-        ),
     ]

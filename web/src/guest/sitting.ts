@@ -43,10 +43,17 @@ export function keep(secret: string, said: Said): void {
   localStorage.setItem(`${KEPT}${secret}`, JSON.stringify([...waiting(secret), said]));
 }
 
-/** Send what waits; each answer is kept once by its key, however often it is sent. Returns what was refused, in words. */
+const MOST_AT_ONCE = 60;
+
+/** Send what waits, some at a time; each answer is kept once by its key, however often it is sent. Returns what was refused, in words. */
 export async function send(secret: string): Promise<string[]> {
   const answers = waiting(secret);
-  if (answers.length === 0) return [];
+  const refused: string[] = [];
+  for (let at = 0; at < answers.length; at += MOST_AT_ONCE) refused.push(...(await sendSome(secret, answers.slice(at, at + MOST_AT_ONCE))));
+  return refused;
+}
+
+async function sendSome(secret: string, answers: Said[]): Promise<string[]> {
   const body = JSON.stringify({ answers });
   const kept = (await asked(`${place(secret)}/answers`, { method: "POST", body, headers: { "Content-Type": "application/json" } })) as Schemas["GuestKept"];
   const sent = new Set(answers.map(({ key }) => key));

@@ -7,11 +7,22 @@ from dataclasses import replace
 from typing import Final
 
 from jalebi_core.heat.enthalpy import thermal
-from jalebi_core.heat.pot import HOLDS, POTS, STAGES_C, Cooling, conductance_w_k, cool, mixed_c, required_s
+from jalebi_core.heat.pot import (
+    FIRST_STAGE_MIN,
+    HOLDS,
+    POTS,
+    SECOND_STAGE_MIN,
+    STAGES_C,
+    Cooling,
+    conductance_w_k,
+    cool,
+    mixed_c,
+    required_s,
+)
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.model.styles import HEATED, NOT_HEATED
-from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, say
+from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, Stage, say
 from jalebi_core.production.making.tasting import taste_step
 from jalebi_core.wording.message import Message
 from jalebi_core.wording.names import in_sentence
@@ -25,6 +36,7 @@ _DISSOLVE_C: Final = 60.0
 _RAIN_IN_C: Final = 40.0
 _BOIL_C: Final = (95.0, 101.0)
 _BOIL_MIN: Final = 1.0
+_COOLED_MIN: Final = FIRST_STAGE_MIN + SECOND_STAGE_MIN
 _FIRST_HOT_C: Final = 85.0
 _FROM_FRIDGE_C: Final = 4.0
 _SLOWEST_HYDRATION_MIN: Final = 1.0
@@ -76,13 +88,14 @@ def cooling_steps(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
         kind="cool",
         title=say("cool", "title", t_c=to_c),
         plan_step="cool",
-        do=(how,),
+        do=(how, say("cool", "do-read", t_c=STAGES_C[1])) if minutes > FIRST_STAGE_MIN else (how,),
         why=say("cool", "why"),
         cue=say("cool", "cue"),
         mind=(say("cool", "mind"),),
         readings=(Reading("cooled_c", "°C", to_c, None, to_c),),
         least_min=minutes,
-        most_min=360.0,
+        most_min=_COOLED_MIN,
+        stages=(Stage(STAGES_C[1], FIRST_STAGE_MIN), Stage(to_c, _COOLED_MIN)),
         critical="cooled",
     )
     yield from _added(mix, "cold", "cool", bench)

@@ -12,6 +12,8 @@ from jalebi_core.production.making.steps import MakingStep
 
 _HARD_C: Final = -12.0
 _IN_THE_POT: Final = ("pot_c", "heated_c")
+MOST_OFF_K: Final = 3.0
+"""A thermometer that is further off in ice water is broken or was not in ice water: no correction mends that."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +21,7 @@ class Noted:
     """Something noted of a step: it began, is done, or a figure was read, with who and when.
 
     what : began, done or read; key and value of what was read
+    late_min : how long after that it came in, min
     """
 
     step: str
@@ -27,22 +30,47 @@ class Noted:
     key: str = ""
     value: float | None = None
     by: str = ""
+    late_min: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class ThermometerCheck:
+    """What a thermometer showed in ice water, which is 0 °C."""
+
+    shown_c: float
+
+    @property
+    def is_usable(self) -> bool:
+        """Tell whether a correction puts it right."""
+        return abs(self.shown_c) <= MOST_OFF_K
+
+
+def thermometer_check(notes: Iterable[Noted]) -> ThermometerCheck | None:
+    """Return the last check in ice water; None where nobody looked."""
+    last = next((note for note in reversed(list(notes)) if note.key == "ice_water_c" and note.value is not None), None)
+    return None if last is None or last.value is None else ThermometerCheck(last.value)
 
 
 def offset_k(notes: Iterable[Noted]) -> float:
-    """Return what a thermometer shows too much: its reading in ice water, which is 0 °C; 0 where none was taken."""
-    return next(
-        (note.value for note in reversed(list(notes)) if note.key == "ice_water_c" and note.value is not None), 0.0
-    )
+    """Return what is taken off every reading: 0 where nobody looked, and where no correction would mend it."""
+    check = thermometer_check(notes)
+    return check.shown_c if check is not None and check.is_usable else 0.0
+
+
+def corrected(note: Noted, off_k: float) -> float | None:
+    """Return a reading as a right thermometer shows it; None where nothing was read."""
+    if note.value is None:
+        return None
+    return note.value - (off_k if note.key.endswith("_c") and note.key != "ice_water_c" else 0.0)
 
 
 def readings(notes: Sequence[Noted]) -> dict[tuple[str, str], float]:
     """Return the last reading by step and key, temperatures as a right thermometer shows them."""
     off = offset_k(notes)
     return {
-        (note.step, note.key): note.value - (off if note.key.endswith("_c") and note.key != "ice_water_c" else 0.0)
+        (note.step, note.key): value
         for note in notes
-        if note.what == "read" and note.value is not None
+        if note.what == "read" and (value := corrected(note, off)) is not None
     }
 
 

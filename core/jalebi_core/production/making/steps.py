@@ -56,6 +56,14 @@ class Reading:
 
 
 @dataclass(frozen=True, slots=True)
+class Stage:
+    """How cold a base has to be, so many minutes after its cooling began."""
+
+    t_c: float
+    within_min: float
+
+
+@dataclass(frozen=True, slots=True)
 class MakingStep:
     """One step.
 
@@ -66,6 +74,7 @@ class MakingStep:
     lines : the lines of the mix that go in here
     readings : what is typed here; the first of them is the one that matters
     least_min, most_min : how long it takes or waits
+    stages : how fast it has to cool, the warmest first
     critical : the critical point that it settles
     choice : ways between which the cook chooses here, the usual one first
     method : sentences of the recipe that the mix came from
@@ -85,6 +94,7 @@ class MakingStep:
     readings: tuple[Reading, ...] = ()
     least_min: float | None = None
     most_min: float | None = None
+    stages: tuple[Stage, ...] = ()
     critical: str | None = None
     choice: tuple[str, ...] = ()
     method: tuple[str, ...] = ()

@@ -268,7 +268,7 @@ export interface paths {
         post?: never;
         /**
          * Remove Place
-         * @description Remove a place.
+         * @description Put a place away: it is offered no more, and what stood or was measured there stays.
          */
         delete: operations["kitchens_places_remove_place"];
         options?: never;
@@ -1688,26 +1688,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/bases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Keep Base
-         * @description Put base of a batch aside, to be churned another day.
-         */
-        post: operations["batches_lots_api_keep_base"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/kitchens/{kitchen}/batches/{batch_id}/origins": {
         parameters: {
             query?: never;
@@ -2272,6 +2252,26 @@ export interface paths {
          *     Of a batch that was made step by step the critical points have to be settled first.
          */
         post: operations["making_api_pack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/batches/{batch_id}/bases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Base
+         * @description Put base of a batch aside, to be churned another day; heating and cooling have to be settled first.
+         */
+        post: operations["making_api_keep_base"];
         delete?: never;
         options?: never;
         head?: never;
@@ -7438,7 +7438,7 @@ export interface components {
          * @description A batch with its sheet and its two analyses; none as made when nothing went in.
          *
          *     Details, cost and allergens are those of what went in, by what was known of it when the revision was kept.
-         *     ``became`` is what an abandoned batch became.
+         *     ``became`` is what an abandoned batch became, ``fault`` what is wrong with what was noted of it.
          */
         BatchOut: {
             /** Id */
@@ -7470,6 +7470,12 @@ export interface components {
             added: components["schemas"]["AddedLine"][];
             /** Became */
             became: string;
+            /** Fault */
+            fault: string;
+            /** Gap G */
+            gap_g: number | null;
+            /** Late */
+            late: components["schemas"]["LatePress"][];
             planned: components["schemas"]["MixAnalysis"];
             as_made: components["schemas"]["MixAnalysis"] | null;
             details: components["schemas"]["Details"] | null;
@@ -7507,6 +7513,23 @@ export interface components {
             machine_name: string;
             /** Factor */
             factor: number;
+        };
+        /**
+         * LatePress
+         * @description A press that came in after its batch was closed: it counts once somebody accepts it.
+         */
+        LatePress: {
+            /** Key */
+            key: string;
+            /** What */
+            what: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /**
          * BatchOfMix
@@ -7552,7 +7575,7 @@ export interface components {
         };
         /**
          * BatchSummary
-         * @description A batch in the list.
+         * @description A batch in the list; ``fault`` is what is wrong with what was noted of it.
          */
         BatchSummary: {
             /** Id */
@@ -7580,6 +7603,8 @@ export interface components {
             closed: ("finished" | "abandoned") | null;
             /** Verdict */
             verdict: string;
+            /** Fault */
+            fault: string;
             /** Ticked */
             ticked: number;
             /** Lines */
@@ -7648,26 +7673,6 @@ export interface components {
             line: number;
             /** Shares */
             shares: components["schemas"]["LotShare"][];
-        };
-        /**
-         * PutAside
-         * @description Base of a batch that is put aside, chilled or frozen, to be churned another day.
-         */
-        PutAside: {
-            /** Typed */
-            typed: string;
-            /** Best Before */
-            best_before?: string | null;
-            /**
-             * Frozen
-             * @default false
-             */
-            frozen: boolean;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
         };
         /**
          * BalanceOut
@@ -8848,8 +8853,12 @@ export interface components {
             credit: number | null;
             /** Verdict */
             verdict: string;
+            /** Fault */
+            fault: string;
             /** Effect */
             effect: string;
+            /** Late */
+            late: components["schemas"]["LatePress"][];
             /** Last */
             last: {
                 [key: string]: components["schemas"]["LastPress"];
@@ -9041,6 +9050,7 @@ export interface components {
          *     done : whether it is ticked or done, or is so no more
          *     sure : said again of a weight that was asked about
          *     undoes : the press that is taken back
+         *     late : the press that came in after the batch was closed and is accepted or declined
          *     ago_ms : how long before it was sent it was pressed, by the clock of the device that never jumps
          */
         NewEvent: {
@@ -9048,7 +9058,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "weighed" | "ticked" | "note" | "tasted" | "churned" | "began" | "done" | "skipped" | "read" | "chose" | "otherwise" | "added" | "swapped" | "gap" | "paused" | "resumed" | "abandoned" | "finished" | "signed" | "released" | "overrun" | "undone";
+            kind: "weighed" | "ticked" | "note" | "tasted" | "churned" | "began" | "done" | "skipped" | "read" | "chose" | "otherwise" | "added" | "swapped" | "gap" | "paused" | "resumed" | "abandoned" | "finished" | "signed" | "released" | "overrun" | "accepted" | "declined" | "undone";
             /** Key */
             key?: string | null;
             /**
@@ -9088,6 +9098,8 @@ export interface components {
             run?: components["schemas"]["Churned"] | null;
             /** Undoes */
             undoes?: string | null;
+            /** Late */
+            late?: string | null;
             /**
              * Device
              * @default
@@ -9106,7 +9118,7 @@ export interface components {
         };
         /**
          * NewEvents
-         * @description Presses in the order in which they were made.
+         * @description Presses in the order in which they were made; one that makes no sense by itself holds up none of the others.
          */
         NewEvents: {
             /** Events */
@@ -9133,6 +9145,26 @@ export interface components {
             place?: number | null;
             /** Best Before */
             best_before?: string | null;
+        };
+        /**
+         * PutAside
+         * @description Base of a batch that is put aside, chilled or frozen, to be churned another day.
+         */
+        PutAside: {
+            /** Typed */
+            typed: string;
+            /** Best Before */
+            best_before?: string | null;
+            /**
+             * Frozen
+             * @default false
+             */
+            frozen: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /**
          * AllAtWork
@@ -18814,107 +18846,6 @@ export interface operations {
             };
         };
     };
-    batches_lots_api_keep_base: {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description Of the sender's choosing; the same request with the same key is done once. */
-                "Idempotency-Key"?: string | null;
-            };
-            path: {
-                batch_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PutAside"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LotOut"];
-                };
-            };
-            /** @description The request cannot be read. */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Nobody is signed in, or name and password do not fit. */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request did not come from a page of Jalebi. */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description There is nothing here, or it belongs to another kitchen. */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Somebody did the same at the same moment. */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The request is too large. */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description A value cannot be used; its type says why. */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     batches_lots_api_origins: {
         parameters: {
             query?: never;
@@ -21491,6 +21422,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Tubs"];
+                };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    making_api_keep_base: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Of the sender's choosing; the same request with the same key is done once. */
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutAside"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LotOut"];
                 };
             };
             /** @description The request cannot be read. */

@@ -10,6 +10,7 @@ import { useVocabulary } from "../../shared/api/vocabulary";
 import { Button } from "../../ui/button";
 import { Waiting } from "../../ui/waiting";
 import { Churned } from "./churned";
+import { LatePresses } from "./late-presses";
 import { LotsUsed } from "./lots-used";
 import { Outcome } from "./outcome";
 import { StepsOnPaper } from "./steps-on-paper";
@@ -84,12 +85,34 @@ function Sheet({ batch }: { batch: Batch }) {
           <Tubs batchId={batch.id} />
         </div>
         <div className="grid gap-3 print:mt-4">
+          <Unsettled batch={batch} />
           <Outcome batch={batch} />
           <Churned batch={batch} />
           <Afterwards batch={batch} />
         </div>
       </div>
     </div>
+  );
+}
+
+/** What has to be looked at before the batch can be judged: late presses, and what makes no mix. */
+function Unsettled({ batch }: { batch: Batch }) {
+  const units = useUnits();
+  const record = useRecord(batch.id);
+  return (
+    <>
+      <LatePresses late={batch.late} settle={(kind, late) => record.mutate({ kind, late })} />
+      {batch.fault && (
+        <section aria-label="What is wrong" className="panel not-on-paper grid gap-2 border-2 border-hot p-4">
+          <p className="font-semibold">{batch.fault}</p>
+          {batch.gap_g !== null && (
+            <Button className="min-h-14 justify-self-start" onClick={() => record.mutate({ kind: "gap", name: "" })}>
+              Take back the {units.mass(Math.abs(batch.gap_g))} that were missing
+            </Button>
+          )}
+        </section>
+      )}
+    </>
   );
 }
 

@@ -37,10 +37,14 @@ export function Batches() {
                         {batch.mix_name}
                       </Link>
                     </h2>
-                    <p>
-                      <span className="text-muted">As made: </span>
-                      {batch.verdict}
-                    </p>
+                    {batch.fault ? (
+                      <p className="font-semibold text-hot">{batch.fault}</p>
+                    ) : (
+                      <p>
+                        <span className="text-muted">As made: </span>
+                        {batch.verdict}
+                      </p>
+                    )}
                     {batch.note && <p className="text-muted">“{batch.note}”</p>}
                   </div>
                   <p className="md:text-right">

@@ -15,7 +15,7 @@ export function Outcome({ batch }: { batch: Schemas["BatchOut"] }) {
     <section aria-label="What it will be" className="panel p-4">
       <div className="grid gap-4 sm:grid-cols-2">
         <Side title="As planned" analysis={planned} />
-        <Side title="As made" analysis={asMade} other={planned} message={changed ? null : "Nothing weighed differently yet."} />
+        <Side title="As made" analysis={asMade} other={planned} message={changed ? null : "Nothing weighed differently yet."} fault={batch.fault} />
       </div>
       {asMade && <AsMade batch={batch} places={asMade.places} />}
       {asMade && (
@@ -53,6 +53,7 @@ function Side(props: {
   analysis: Schemas["MixAnalysis"] | null;
   other?: Schemas["MixAnalysis"];
   message?: string | null;
+  fault?: string;
 }) {
   const { analysis, other } = props;
   const units = useUnits();
@@ -60,7 +61,7 @@ function Side(props: {
     return (
       <div>
         <h2>{props.title}</h2>
-        <p>Nothing went in.</p>
+        <p>{props.fault ? "What was noted makes no mix." : "Nothing went in."}</p>
       </div>
     );
   }

@@ -24,7 +24,7 @@ export function HandOver() {
     <section aria-label="Hand over" className="grid content-start gap-4 pb-6">
       <h1 className="text-4xl">Hand over batch {making.number}</h1>
       <div className="panel grid gap-1 p-4 text-lg">
-        <p className="font-semibold">{unbroken(state.verdict)}</p>
+        {state.verdict && <p className="font-semibold">{unbroken(state.verdict)}</p>}
         {state.effect && <p>As made, beside the plan: {unbroken(state.effect)}</p>}
         {state.otherwise.map((one) => (
           <p key={one}>{one}</p>

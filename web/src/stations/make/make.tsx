@@ -5,6 +5,7 @@ import { unbroken } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
+import { LatePresses } from "../batches/late-presses";
 import { BigButton } from "./big-button";
 import { HandOver } from "./hand-over";
 import { useInstruments } from "./instruments";
@@ -128,7 +129,9 @@ function Notices() {
       {state.paused !== null && (
         <Notice said={state.paused ? `Paused until ${state.paused}.` : "Paused."} press="Go on" onPress={() => press({ kind: "resumed" })} />
       )}
-      {state.closed && <Notice said={state.closed === "finished" ? "This batch is closed. What is noted now is noted all the same." : "This batch was given up."} />}
+      {state.fault && <Notice said={state.fault} {...(state.gap ? { press: "Take it back", onPress: () => press({ kind: "gap", name: "" }) } : {})} />}
+      <LatePresses late={state.late} settle={(kind, late) => press({ kind, late })} />
+      {state.closed && <Notice said={state.closed === "finished" ? "This batch is closed. What is noted here is still kept." : "This batch was given up."} />}
       {refused.length > 0 && <Notice said={`Not noted: ${refused.map((one) => one.sentence).join(" ")}`} press="Seen" onPress={forgetRefused} />}
       {making.mix_changed && <p className="text-muted">The mix was changed since. This batch keeps revision {making.revision}, as it was begun.</p>}
       {!awake && <p className="text-muted">This browser lets the screen sleep: set it to stay on while you work.</p>}

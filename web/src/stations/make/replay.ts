@@ -22,6 +22,7 @@ function pressed(state: State, press: Press): State {
   if (press.kind === "finished" || press.kind === "abandoned") return { ...after, closed: press.kind };
   if (press.kind === "paused") return { ...after, paused: press.text ?? "" };
   if (press.kind === "resumed") return { ...after, paused: null };
+  if (press.kind === "accepted" || press.kind === "declined") return { ...after, late: state.late.filter((one) => one.key !== press.late) };
   if (press.kind === "gap" && state.gap) return { ...after, gap: { ...state.gap, to: press.name ?? null } };
   return after;
 }
