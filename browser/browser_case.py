@@ -10,7 +10,7 @@ from typing import Any, ClassVar, Final, TypeVar
 
 from django.conf import settings
 from django.db import connection
-from django.test import LiveServerTestCase, override_settings
+from django.test import LiveServerTestCase
 from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
 
 from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
@@ -35,11 +35,10 @@ def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
         time.sleep(pause_s)
 
 
-@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
 class BrowserCase(LiveServerTestCase):
     """A test case with the demo kitchen and a signed-in page; errors in the page fail the test.
 
-    Passwords are hashed quickly here, nothing moves, the door is passed with a session made for it, and the
+    Nothing moves, the door is passed with a session made for it, and the
     scripts stay in the browser's cache from one test to the next: none of that is what these tests are about.
     """
 

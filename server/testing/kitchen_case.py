@@ -5,10 +5,11 @@ from __future__ import annotations
 import json
 from base64 import b64decode
 from datetime import timedelta
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Final
 
 from django.core.files.uploadedfile import SimpleUploadedFile
-from django.test import Client, TestCase, override_settings
+from django.db import transaction
+from django.test import Client, TestCase
 from django.utils import timezone
 
 from batches.models import Batch, Photo, Tub
@@ -34,6 +35,7 @@ from trials.schemas import FactorIn, NewTest, NewTrial, SaidIn
 from trials.trial_tests import begin_test, close_test, design_of, keep_answers
 from trials.variants import build
 
+PASSWORD: Final = "correct horse"
 LINES: list[dict[str, Any]] = [
     {"ingredient": "whole-milk", "typed": "550", "unit": "g", "stage": "pot"},
     {"ingredient": "cream-36", "typed": "110", "unit": "g", "stage": "pot"},
@@ -49,12 +51,13 @@ PICTURE = b64decode("iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAIAAACQd1PeAAAADElEQVR42mM
 def filled_kitchen(slug: str) -> tuple[Person, Mix, Batch]:
     """Make a kitchen with a person, a mix and a batch of it."""
     kitchen = Kitchen.objects.create(slug=slug, name=slug.title())
-    person = Person.objects.create_user(slug, kitchen, "correct horse")
+    person = Person.objects.create_user(slug, kitchen, PASSWORD)
     stock_shelf(kitchen)
     mix = new_mix(kitchen, f"{slug} milk ice", "ice-cream", None)
     draft = {"name": mix.name, "style": "ice-cream", "overrun_pct": 30, "lines": LINES}
     save_draft(kitchen, mix.pk, 1, DraftToSave.model_validate(draft))
     mix.refresh_from_db()
+    Machine.objects.create(kitchen=kitchen, name=f"{slug} churn", kind="canister", bowl_l=1.5)
     return person, mix, begin_batch(person, mix.pk)
 
 
@@ -110,13 +113,45 @@ def tried(person: Person, mix: Mix) -> Trial:
     return trial
 
 
-def _churn(person: Person) -> Machine:
-    return Machine.objects.create(kitchen=person.kitchen, name=f"{person.name} churn", kind="canister", bowl_l=1.5)
+OURS: Final = "ours"
+THEIRS: Final = "theirs"
+_ONE_OF_EACH: Final[dict[str, Any]] = {
+    "mix": Mix,
+    "batch": Batch,
+    "lot": Lot,
+    "tub": Tub,
+    "machine": Machine,
+    "place": Place,
+    "vessel": Vessel,
+    "plan": Plan,
+    "trial": Trial,
+    "note": Note,
+}
 
 
-@override_settings(PASSWORD_HASHERS=["django.contrib.auth.hashers.MD5PasswordHasher"])
+@transaction.atomic
+def fill_two_kitchens() -> None:
+    """Fill two kitchens with one of each, once for a run: every test works on them and is rolled back."""
+    for slug in (OURS, THEIRS):
+        person, mix, batch = filled_kitchen(slug)
+        own_syrup(person)
+        pack_tubs(person, batch, NewTubs(ml=500))
+        Place.objects.create(kitchen=person.kitchen, name="Chest", kind="still-freezer", air_c=-20)
+        for kind in ("scale", "probe", "batch-freezer"):
+            Instrument.objects.create(
+                kitchen=person.kitchen, key=f"{person.name}-{kind}", name=kind, kind=kind, step=0.1,
+                stand_in=True, connected=True,
+            )  # fmt: skip
+        Vessel.objects.create(kitchen=person.kitchen, name="Litre tub", diameter_mm=110, height_mm=85)
+        planned(person, mix)
+        tried(person, mix)
+        keep_photo(person, batch, PICTURE, "")
+        Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}")
+    Person.objects.create_user("colleague", Kitchen.objects.get(slug=OURS), PASSWORD)
+
+
 class KitchenCase(TestCase):
-    """A test case with two filled kitchens; requests are JSON and signed in as ours. Passwords are hashed quickly."""
+    """A test case with two filled kitchens; requests are JSON and signed in as ours."""
 
     ours: ClassVar[Person]
     our_mix: ClassVar[Mix]
@@ -145,44 +180,18 @@ class KitchenCase(TestCase):
     their_note: ClassVar[Note]
 
     @classmethod
+    def setUpClass(cls) -> None:
+        if not Kitchen.objects.filter(slug=OURS).exists():
+            fill_two_kitchens()
+        super().setUpClass()
+
+    @classmethod
     def setUpTestData(cls) -> None:
-        cls.ours, cls.our_mix, cls.our_batch = filled_kitchen("ours")
-        cls.theirs, cls.their_mix, cls.their_batch = filled_kitchen("theirs")
-        cls.colleague = Person.objects.create_user("colleague", cls.ours.kitchen, "correct horse")
-        people = (cls.ours, cls.theirs)
-        cls.our_lot, cls.their_lot = (own_syrup(person) for person in people)
-        cls.our_tub, cls.their_tub = (
-            pack_tubs(person, batch, NewTubs(ml=500))[0]
-            for person, batch in zip(people, (cls.our_batch, cls.their_batch), strict=True)
-        )
-        cls.our_machine, cls.their_machine = (_churn(person) for person in people)
-        cls.our_place, cls.their_place = (
-            Place.objects.create(kitchen=person.kitchen, name="Chest", kind="still-freezer", air_c=-20)
-            for person in people
-        )
-        for person in people:
-            for kind in ("scale", "probe", "batch-freezer"):
-                Instrument.objects.create(
-                    kitchen=person.kitchen, key=f"{person.name}-{kind}", name=kind, kind=kind, step=0.1,
-                    stand_in=True, connected=True,
-                )  # fmt: skip
-        cls.our_vessel, cls.their_vessel = (
-            Vessel.objects.create(kitchen=person.kitchen, name="Litre tub", diameter_mm=110, height_mm=85)
-            for person in people
-        )
-        cls.our_plan, cls.their_plan = (
-            planned(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
-        )
-        cls.our_trial, cls.their_trial = (
-            tried(person, mix) for person, mix in zip(people, (cls.our_mix, cls.their_mix), strict=True)
-        )
-        cls.our_photo, cls.their_photo = (
-            keep_photo(person, batch, PICTURE, "")
-            for person, batch in zip(people, (cls.our_batch, cls.their_batch), strict=True)
-        )
-        cls.our_note, cls.their_note = (
-            Note.objects.create(kitchen=person.kitchen, text=f"of {person.name}") for person in people
-        )
+        cls.ours, cls.theirs, cls.colleague = (Person.objects.get(name=name) for name in (OURS, THEIRS, "colleague"))
+        for name, person in (("our", cls.ours), ("their", cls.theirs)):
+            for kind, model in _ONE_OF_EACH.items():
+                setattr(cls, f"{name}_{kind}", model.objects.of(person.kitchen).get())
+            setattr(cls, f"{name}_photo", Photo.objects.get(batch__kitchen=person.kitchen))
 
     def setUp(self) -> None:
         self.sign_in_as(self.ours)

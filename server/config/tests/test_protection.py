@@ -26,7 +26,7 @@ class SignInTest(TestCase):
 
     @classmethod
     def setUpTestData(cls) -> None:
-        cls.person, _, _ = filled_kitchen("ours")
+        cls.person, _, _ = filled_kitchen("door")
 
     def sign_in(self, name: str, password: str) -> tuple[int, str]:
         response = self.client.post(
@@ -35,13 +35,13 @@ class SignInTest(TestCase):
         return response.status_code, response.content.decode()
 
     def test_right_password_opens_and_sign_out_closes(self) -> None:
-        self.assertEqual(self.sign_in("ours", "correct horse")[0], 200)
-        self.assertEqual(self.client.get("/api/v1/session").json()["kitchens"], [{"slug": "ours", "name": "Ours"}])
+        self.assertEqual(self.sign_in("door", "correct horse")[0], 200)
+        self.assertEqual(self.client.get("/api/v1/session").json()["kitchens"], [{"slug": "door", "name": "Door"}])
         self.assertEqual(self.client.delete("/api/v1/session").status_code, 204)
         self.assertEqual(self.client.get("/api/v1/session").status_code, 401)
 
     def test_a_session_that_was_signed_out_is_worth_nothing_to_anybody(self) -> None:
-        self.sign_in("ours", "correct horse")
+        self.sign_in("door", "correct horse")
         stolen = Client()
         stolen.cookies[settings.SESSION_COOKIE_NAME] = self.client.cookies[settings.SESSION_COOKIE_NAME].value
         self.assertEqual(stolen.get("/api/v1/session").status_code, 200)
@@ -49,7 +49,7 @@ class SignInTest(TestCase):
         self.assertEqual(stolen.get("/api/v1/session").status_code, 401)
 
     def test_wrong_password_and_odd_names_are_refused_alike(self) -> None:
-        for name in ("ours", "nobody", "a\x00b", "🍦"):
+        for name in ("door", "nobody", "a\x00b", "🍦"):
             status, body = self.sign_in(name, "wrong")
             self.assertEqual(status, 401)
             self.assertIn("do not fit together", body)

@@ -15,6 +15,7 @@ from django.test import TransactionTestCase, override_settings
 from jobs.models import Job
 from jobs.start import start_job, stop_job
 from kitchens.models import Kitchen, Person
+from testing.other_processes import environment_on
 
 PATIENCE_S = 60.0
 
@@ -27,14 +28,13 @@ class WorkerTest(TransactionTestCase):
     worker: ClassVar[subprocess.Popen[bytes]]
 
     def setUp(self) -> None:
-        self.kitchen = Kitchen.objects.create(slug="ours", name="Ours")
-        self.person = Person.objects.create_user("ours", self.kitchen, "correct horse")
+        self.kitchen = Kitchen.objects.create(slug="at-work", name="At work")
+        self.person = Person.objects.create_user("at-work", self.kitchen, "correct horse")
         self.begin_worker()
 
     def begin_worker(self) -> None:
         env = {
-            **os.environ,
-            "JALEBI_DATABASE": str(connection.settings_dict["NAME"]),
+            **environment_on(str(connection.settings_dict["NAME"])),
             "DJANGO_SETTINGS_MODULE": "jobs.tests.settings",
         }
         worker = subprocess.Popen([sys.executable, "-m", "config.manage", "work"], env=env, start_new_session=True)

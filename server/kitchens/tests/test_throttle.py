@@ -20,14 +20,14 @@ class ThrottleTest(TestCase):
     now: datetime
 
     def setUp(self) -> None:
-        filled_kitchen("ours")
+        filled_kitchen("door")
         self.now = timezone.now()
         patched = mock.patch("kitchens.throttle.timezone.now", side_effect=lambda: self.now)
         patched.start()
         self.addCleanup(patched.stop)
 
     def sign_in(
-        self, name: str = "ours", password: str = "guess", address: str = "192.0.2.7", client: Client | None = None
+        self, name: str = "door", password: str = "guess", address: str = "192.0.2.7", client: Client | None = None
     ) -> tuple[int, int]:
         """Return the status, and the seconds to wait where it is too early."""
         body = json.dumps({"name": name, "password": password})
@@ -58,15 +58,15 @@ class ThrottleTest(TestCase):
         for number in range(FREE_TRIES):
             self.sign_in(address=f"192.0.2.{number}")
         self.assertEqual(self.sign_in(address="192.0.2.99")[0], 429)
-        self.assertEqual(self.sign_in("OURS", address="192.0.2.99")[0], 429)
+        self.assertEqual(self.sign_in("DOOR", address="192.0.2.99")[0], 429)
         self.assertEqual(self.sign_in("theirs", address="192.0.2.99")[0], 401)
 
     def test_the_address_counts_whatever_name_is_guessed_and_this_machine_is_one(self) -> None:
         for number in range(FREE_TRIES):
             self.sign_in(f"name {number}", address=f"127.0.0.{number + 1}")
         for address in ("127.9.9.9", "::1"):
-            self.assertEqual(self.sign_in("ours", "correct horse", address)[0], 429)
-        self.assertEqual(self.sign_in("ours", "correct horse", "192.0.2.7")[0], 200)
+            self.assertEqual(self.sign_in("door", "correct horse", address)[0], 429)
+        self.assertEqual(self.sign_in("door", "correct horse", "192.0.2.7")[0], 200)
 
     def test_a_stranger_who_never_stops_does_not_keep_the_owner_out(self) -> None:
         browser = Client()
