@@ -5,16 +5,18 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from importlib import import_module
 from typing import Any, ClassVar, Final, TypeVar
 
 from django.conf import settings
 from django.db import connection
 from django.test import LiveServerTestCase
-from playwright.sync_api import Browser, BrowserContext, Page, Playwright, expect, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_playwright
 
 from browser.chromium import CHROMIUM, CHROMIUM_FLAGS
-from demo.kitchen import PERSON, make_demo
+from browser.demo_copy import demo_kitchen
+from demo.kitchen import PERSON
 from kitchens.models import Kitchen
 
 T = TypeVar("T")
@@ -35,6 +37,16 @@ def wait_until_idle(pause_s: float = 0.05, most_s: float = 5) -> None:
         time.sleep(pause_s)
 
 
+@cache
+def chromium_of_this_process() -> tuple[ThreadPoolExecutor, Browser]:
+    """Return a browser and the one thread that may speak to it; both end with the process."""
+    thread = ThreadPoolExecutor(max_workers=1)
+    playwright = thread.submit(lambda: sync_playwright().start()).result()
+    browser = thread.submit(lambda: playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)).result()
+
+    return thread, browser
+
+
 class BrowserCase(LiveServerTestCase):
     """A test case with the demo kitchen and a signed-in page; errors in the page fail the test.
 
@@ -43,10 +55,10 @@ class BrowserCase(LiveServerTestCase):
     """
 
     thread: ClassVar[ThreadPoolExecutor]
-    playwright: ClassVar[Playwright]
-    browser: ClassVar[Browser]
     context: ClassVar[BrowserContext]
     viewport: ClassVar[Any] = {"width": 1280, "height": 800}
+    alone: ClassVar[bool] = True
+    """Nothing is prepared for a class: its tests are shared among the processors one by one."""
     tasted: ClassVar[bool] = False
     """Whether the demo kitchen has its month of tasting; most tests are about one that has learnt nothing yet."""
     service_workers: ClassVar[Any] = "block"
@@ -56,31 +68,28 @@ class BrowserCase(LiveServerTestCase):
     def setUpClass(cls) -> None:
         super().setUpClass()
         import_module("scipy.optimize")  # as the server does before it answers anybody
-        cls.thread = ThreadPoolExecutor(max_workers=1)
-        cls.thread.submit(cls._open).result()
+        cls.thread, browser = chromium_of_this_process()
+        cls.context = cls.thread.submit(cls._open, browser).result()
 
     @classmethod
-    def _open(cls) -> None:
-        cls.playwright = sync_playwright().start()
-        cls.browser = cls.playwright.chromium.launch(executable_path=CHROMIUM, args=CHROMIUM_FLAGS)
-        cls.context = cls.browser.new_context(
+    def _open(cls, browser: Browser) -> BrowserContext:
+        context = browser.new_context(
             viewport=cls.viewport,
             accept_downloads=True,
             reduced_motion="reduce",
             service_workers=cls.service_workers,
         )
-        cls.context.set_default_timeout(PATIENCE_MS)
+        context.set_default_timeout(PATIENCE_MS)
         expect.set_options(timeout=PATIENCE_MS)
+        return context
 
     @classmethod
     def tearDownClass(cls) -> None:
-        cls.thread.submit(cls.browser.close).result()
-        cls.thread.submit(cls.playwright.stop).result()
-        cls.thread.shutdown()
+        cls.thread.submit(cls.context.close).result()
         super().tearDownClass()
 
     def setUp(self) -> None:
-        self.kitchen: Kitchen = make_demo(tasted=self.tasted)
+        self.kitchen: Kitchen = demo_kitchen(tasted=self.tasted)
         self.client.force_login(self.kitchen.people.get(name=PERSON), backend="kitchens.sign_in.PersonBackend")
         self.page_errors: list[str] = []
         self.page = self.thread.submit(self._signed_in).result()

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-CHROMIUM = "/usr/bin/chromium"
+CHROMIUM = "/usr/bin/chromium-headless-shell"
 CHROMIUM_FLAGS = [
     "--no-sandbox",
     "--disable-gpu",

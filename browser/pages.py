@@ -479,10 +479,10 @@ def to_learnt(page: Page) -> None:
 def to_guest(page: Page) -> None:
     """The page of a guest with the cups of one taster."""
     to_trial(page)
-    page.get_by_role("button", name="Link for guests").click()
+    page.get_by_role("button", name="Links for guests").click()
+    page.get_by_role("button", name="Make a link for Isolde").click()
     page.goto(page.get_by_text("/guest/").inner_text())
     page.get_by_role("button", name="I may eat all of this").click()
-    page.get_by_role("button", name="Isolde").click()
 
 
 def to_doses(page: Page) -> None:

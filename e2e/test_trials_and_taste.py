@@ -23,23 +23,23 @@ class TrialsTest(BrowserCase):
 
     tasted = True
 
-    def test_a_ladder_from_the_bench_to_its_decision_with_six_tastings_on_a_phone(self) -> None:
-        link = self.browse(self.begin_ladder)
+    def test_a_ladder_from_the_bench_to_its_decision_with_tastings_on_phones(self) -> None:
+        links = self.browse(self.begin_ladder)
         trial = Trial.objects.of(self.kitchen).latest("pk")
         self.assertEqual([one["name"] for one in trial.variants][1:], [f"{share} % dextrose" for share in (10, 20, 30)])
         test = trial.tests.get()
         cups = {one.taster: one.cups[one.variants.index("D")] for one in design_of(test).servings}
-        self.browse(lambda page: self.taste_on_a_phone(page, link, cups))
-        self.assertEqual(TrialAnswer.objects.filter(test=test, by=None).count(), 6)
+        self.browse(lambda page: self.taste_on_phones(page, links, cups))
+        self.assertEqual(TrialAnswer.objects.filter(test=test, by=None).count(), 5)
         self.browse(lambda page: self.decide(page, trial.pk))
         trial.refresh_from_db()
         self.assertEqual((trial.decided or {})["keys"], ["C", "D"])
         mix = trial.mix
         assert mix is not None
         self.assertEqual(mix.revisions.first().name, "before Softer, but how sweet?")  # type: ignore[union-attr]
-        self.browse(lambda page: self.old_link(page, link))
+        self.browse(lambda page: self.old_link(page, links["Corin"]))
 
-    def begin_ladder(self, page: Page) -> str:
+    def begin_ladder(self, page: Page) -> dict[str, str]:
         open_mix(page, "Toasted barley ice cream")
         page.get_by_role("button", name="More about this mix").click()
         page.get_by_role("menuitem", name="A ladder of it…").click()
@@ -59,33 +59,43 @@ class TrialsTest(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("“Isolde” stands there twice")
         page.get_by_label("Tasters, by name").fill(", ".join(GUESTS))
         page.get_by_role("button", name="Begin the test").click()
-        page.get_by_role("button", name="Link for guests").click()
-        return page.get_by_text("/guest/").inner_text()
+        page.get_by_role("button", name="Links for guests").click()
+        dialog = page.get_by_role("dialog")
+        links = {}
+        for name in GUESTS:
+            row = dialog.get_by_role("listitem").filter(has_text=name)
+            row.get_by_role("button", name=f"Make a link for {name}").click()
+            links[name] = row.get_by_text("/guest/").inner_text()
+        dialog.get_by_role("button", name="End the link of Bram").click()
+        expect(dialog.get_by_role("button", name="Make a link for Bram")).to_be_visible()
+        return links
 
-    def taste_on_a_phone(self, page: Page, link: str, cups: dict[str, str]) -> None:
+    def taste_on_phones(self, page: Page, links: dict[str, str], cups: dict[str, str]) -> None:
         page.set_viewport_size({"width": 390, "height": 844})
-        page.goto(link)
-        expect(page.get_by_text("The cups hold")).to_contain_text("milk")
-        page.get_by_role("button", name="I may eat all of this").click()
-        for at, name in enumerate(GUESTS):
-            page.get_by_role("button", name=name).click()
+        page.goto(links["Bram"])
+        expect(page.get_by_role("alert")).to_contain_text("This link leads to no tasting")
+        for at, name in enumerate(GUESTS[:-1]):
+            page.goto(links[name])
+            expect(page.get_by_text("The cups hold")).to_contain_text("milk")
+            page.get_by_role("button", name="I may eat all of this").click()
+            expect(page.get_by_role("heading")).to_have_text(name)
             if at == 2:
                 page.context.set_offline(True)  # said without a connection, and sent when there is one again
             page.get_by_role("button", name=cups[name]).click()
             page.get_by_role("button", name="That is my answer").click()
-            page.get_by_role("button", name="Somebody else on this phone").click()
-        expect(page.get_by_text("wait on this phone")).to_be_visible()
-        page.context.set_offline(False)
-        expect(page.get_by_text("on this phone")).to_have_count(0)
-        expect(page.get_by_text("Everybody has answered")).to_be_visible()
+            expect(page.get_by_text("That was all")).to_be_visible()
+            if at == 2:
+                expect(page.get_by_text("1 answer waits on this phone")).to_be_visible()
+                page.context.set_offline(False)
+            expect(page.get_by_text("on this phone")).to_have_count(0)
         page.set_viewport_size({"width": 1280, "height": 800})
 
     def decide(self, page: Page, trial: int) -> None:
         page.goto(f"{self.live_server_url}/trials/{trial}")
-        expect(page.get_by_text("6 of 6")).to_be_visible()
+        expect(page.get_by_text("5 of 6")).to_be_visible()
         page.get_by_role("button", name="Close and reveal").click()
         panel = page.get_by_role("region", name=re.compile("Which has more"))
-        expect(panel).to_contain_text("0 of 6 were right")
+        expect(panel).to_contain_text("0 of 5 were right")
         expect(panel).to_contain_text("more tastings would settle it")
         page.get_by_role("button", name="Between C and D").click()
         expect(page.get_by_text("Half way between C and D went into the mix.")).to_be_visible()

@@ -21,7 +21,7 @@ _CHECKING: Final = ("venv-test", "requirements-test.txt")
 _IN_AN_ENVIRONMENT: Final = {
     "analyse": (_SERVING, "analyse a mix file: FILE [--json]"),
     "balance": (_SERVING, "balance a mix file with aims: FILE [--json]"),
-    "bench": (_CHECKING, "measure speed and size, print the figures"),
+    "bench": (_CHECKING, "measure speed and size, print the figures [PART ...]"),
     "endure": (
         _CHECKING,
         "attack it, kill its parts fifty times, type for ten minutes [attack|kills|memory]: it holds, nothing is lost",
@@ -87,6 +87,7 @@ def _parser() -> Arguments:
     start.add_argument("--speed", type=_speed, help=f"how many times as fast as the clock they live, 1 to {_FASTEST}")
     test = commands.add_parser("test", help="all checks, or those of one part: core, server, web, browser")
     test.add_argument("part", nargs="?", choices=_PARTS, help="only this part's checks")
+    test.add_argument("--thorough", action="store_true", help="try every generated case, where else a sample is tried")
     for name, (_, what) in _IN_AN_ENVIRONMENT.items():
         commands.add_parser(name, help=what, add_help=False)
     kitchen = commands.add_parser("kitchen", help="make a kitchen of your own with one person, print the password")
@@ -121,7 +122,7 @@ def _run(asked: Namespace) -> int:
         case "test":
             from .checks import run_checks
 
-            return run_checks(asked.part)
+            return run_checks(asked.part, thorough=asked.thorough)
         case "types":
             from .checks import write_api_types
 

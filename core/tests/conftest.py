@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import os
 import sys
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,8 +18,10 @@ from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.shelf.catalogue import catalogue, find
 
-settings.register_profile("core", deadline=None, suppress_health_check=[HealthCheck.too_slow])
-settings.load_profile("core")
+_ANY_MACHINE = {"deadline": None, "suppress_health_check": [HealthCheck.too_slow]}
+settings.register_profile("sample", max_examples=30, derandomize=True, **_ANY_MACHINE)
+settings.register_profile("thorough", max_examples=200, **_ANY_MACHINE)
+settings.load_profile("thorough" if os.environ.get("JALEBI_THOROUGH") == "1" else "sample")
 
 REFERENCE = Path(__file__).parent / "reference"
 

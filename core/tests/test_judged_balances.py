@@ -58,12 +58,11 @@ def test_hardly_any_is_poor() -> None:
     assert judgements.count("poor") <= 0.1 * len(judgements)
 
 
-@pytest.mark.parametrize("data", JUDGED, ids=lambda data: f"{data['mix']} {data.get('job', 'aims')}")
-def test_no_more_than_a_quarter_moves_where_not_all_is_reached(data: dict[str, Any]) -> None:
-    found = balance(asked(data))
-    if not all(found.met):
-        moved = abs(found.grams - found.problem.now).sum() / 2
-        assert moved <= 0.26 * found.problem.mass_g
+def test_no_more_than_a_quarter_moves_where_not_all_is_reached() -> None:
+    unmet = [found for found in map(balance, map(asked, JUDGED)) if not all(found.met)]
+    moved = [abs(found.grams - found.problem.now).sum() / 2 / found.problem.mass_g for found in unmet]
+    assert len(moved) >= 3
+    assert max(moved) <= 0.26
 
 
 def test_fat_is_raised_with_cream_and_not_with_yolks() -> None:

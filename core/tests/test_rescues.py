@@ -53,7 +53,9 @@ def test_those_of_the_part_come_first() -> None:
 
 @pytest.mark.parametrize("mix", [CUSTARD, SORBET, COLD, CHOCOLATE])
 def test_each_says_what_to_do_and_when_to_throw_it_away(mix: Mix) -> None:
-    for one in rescues(at_hand(mix, missing=(0, 1))):
+    found = rescues(at_hand(mix, missing=(0, 1)))
+    assert len(found) >= 5
+    for one in found:
         sentences = [str(one.name), *map(str, one.now), str(one.throw)]
         assert all(sentence and "nan" not in sentence for sentence in sentences)
         assert len(one.now) >= 1

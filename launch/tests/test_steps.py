@@ -15,7 +15,7 @@ from unittest import TestCase, mock
 
 from launch import debian, environments, progress
 from launch.application import end_left_over
-from launch.checks import Check, _run
+from launch.checks import Check, Outcome, _run
 from launch.places import LaunchError
 
 
@@ -88,7 +88,9 @@ class LeftOverTest(TestCase):
             self.assertEqual(left.wait(5), -signal.SIGTERM)
 
     def test_no_file_is_no_trouble(self) -> None:
-        end_left_over(Path("/nowhere/server.pid"), ("-m", "gunicorn"))
+        with mock.patch("launch.application.os.killpg") as kill:
+            end_left_over(Path("/nowhere/server.pid"), ("-m", "gunicorn"))
+        kill.assert_not_called()
 
 
 class CheckTest(TestCase):
@@ -97,7 +99,14 @@ class CheckTest(TestCase):
     def count(self, prints: str, code: int) -> tuple[int, int]:
         script = f"print({prints!r}); raise SystemExit({code})"
         with mock.patch("builtins.print"):
-            return _run(Check("core", "a check", [sys.executable, "-c", script]), dict(os.environ))
+            outcome = _run(Check("core", "a check", [sys.executable, "-c", script]), dict(os.environ))
+        return outcome.passed, outcome.failed
+
+    def test_a_part_that_takes_longer_than_its_budget_says_so_without_failing(self) -> None:
+        tests = Check("server", "server", [], is_tests=True)
+        self.assertEqual(Outcome(tests, 5, 0, 149.0).line, "server: 5 passed, 0 failed, 149 s")
+        self.assertIn("300 s, over its budget of 150 s", Outcome(tests, 5, 0, 300.0).line)
+        self.assertNotIn("budget", Outcome(Check("server", "mypy", []), 1, 0, 300.0).line)
 
     def test_tests_are_counted_and_a_failing_check_never_passes(self) -> None:
         self.assertEqual(self.count("Ran 12 tests in 3 s\n\nOK", 0), (12, 0))

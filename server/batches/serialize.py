@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, Final, Literal
 
 from analysis.details import serialize_details
 from analysis.draft_analysis import serialize_cost
@@ -19,7 +19,19 @@ from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.mix import Mix
 from jalebi_core.regulation.allergens import allergens_together
 from jalebi_core.wording.message import words
+from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
+
+_DONE: Final = {
+    "ticked": "in",
+    "weighed": "no weight",
+    "skipped": "left out",
+    "chose": "chosen otherwise",
+    "swapped": "something else in its place",
+    "otherwise": "not as planned",
+    "undone": "a press taken back",
+}
+"""What a press did that carries no figure."""
 
 
 def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
@@ -33,7 +45,7 @@ def serialize_batch(batch: Batch, kitchen: Kitchen) -> BatchOut:
         added=[AddedLine(name=one["name"], grams=one["grams"], why=one["why"]) for one in state.added],
         fault=words(fault, notation_of(kitchen)) if fault else "",
         gap_g=state.gap["grams"] if state.gap else None,
-        late=[serialize_late(event, planned) for event in state.late],
+        late=[serialize_late(event, planned, notation_of(kitchen)) for event in state.late],
         became=str(state.closed.value) if state.closed and state.closed.kind == Event.Kind.ABANDONED else "",
         planned=serialize_analysis(planned, kitchen),
         as_made=serialize_analysis(made, kitchen) if made else None,
@@ -80,17 +92,29 @@ def serialize_head(batch: Batch, state: BatchState) -> BatchHead:
     )
 
 
-def serialize_late(event: Event, mix: Mix) -> LatePress:
+def serialize_late(event: Event, mix: Mix, notation: Notation) -> LatePress:
     """Return a press that came in after its batch was closed, in words."""
-    value: Any = event.value
-    name = mix.lines[event.line].ingredient.name if event.line is not None else event.step
-    said = value.get("typed", value.get("number", "")) if isinstance(value, dict) else ""
+    about = mix.lines[event.line].ingredient.name if event.line is not None else event.step.partition(".")[0]
+    said = _said(event, notation)
     return LatePress(
         key=str(event.key),
-        what=f"{name}: {said}" if said != "" else f"{name}: {event.kind}" if name else event.kind,
+        what=f"{about.capitalize()}: {said}" if about else said.capitalize(),
         by=event.by.name if event.by else "",
         at=event.at,
     )
+
+
+def _said(event: Event, notation: Notation) -> str:
+    """Return what a press says, as it was weighed or read, or else what was done."""
+    value: Any = event.value
+    if isinstance(value, dict) and value.get("grams") is not None:
+        return notation.mass_of(value["grams"], "g")
+    if isinstance(value, dict) and value.get("number") is not None:
+        is_temperature = str(value.get("key", "")).endswith("_c")
+        return (
+            notation.temperature_at(value["number"], "g") if is_temperature else notation.number(value["number"], "g")
+        )
+    return _DONE.get(event.kind, event.kind)
 
 
 def _closed(state: BatchState) -> Literal["finished", "abandoned"] | None:

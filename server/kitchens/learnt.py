@@ -86,6 +86,12 @@ def teach_by(source: Callable[[Kitchen], Learnt]) -> None:
     _sources[:] = [source]
 
 
+def forget_learnt() -> None:
+    """Forget what was worked out, where kitchens go back to what they were, as they do between tests."""
+    with _lock:
+        _worked_out.clear()
+
+
 def learnt_by(kitchen: Kitchen) -> Learnt:
     """Return what a kitchen has learnt by what it has logged up to now."""
     if not kitchen.log_version or not _sources:

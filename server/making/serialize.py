@@ -149,7 +149,7 @@ def serialize_state(kitchen: Kitchen, batch: Batch, state: BatchState, making: M
         if fault
         else "Nothing went in.",
         fault=words(fault, notation) if fault else "",
-        late=[serialize_late(event, making.mix) for event in state.late],
+        late=[serialize_late(event, making.mix, notation) for event in state.late],
         effect=words(effect, notation) if effect else "",
         last={device: _press(event) for device, event in state.last.items()},
     )

@@ -20,6 +20,7 @@ from ingredients.preparations import add_preparation
 from ingredients.schemas import Preparation, PrepLine
 from ingredients.shipped import stock_shelf
 from instruments.models import Instrument
+from kitchens.learnt import forget_learnt
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from making.photos import keep_photo
 from mixes.drafts import new_mix, save_draft
@@ -194,6 +195,7 @@ class KitchenCase(TestCase):
             setattr(cls, f"{name}_photo", Photo.objects.get(batch__kitchen=person.kitchen))
 
     def setUp(self) -> None:
+        forget_learnt()
         self.sign_in_as(self.ours)
 
     def sign_in_as(self, person: Person) -> None:

@@ -53,7 +53,20 @@ class _TimedRemoteRunner(RemoteTestRunner):
 
 
 class _Suite(ParallelTestSuite):
+    """Tests shared among processors: whole classes where they share data, the rest one by one."""
+
     runner_class = _TimedRemoteRunner
+
+    def __init__(self, subsuites: list[unittest.TestSuite], *args: Any, **kwargs: Any) -> None:
+        super().__init__([part for suite in subsuites for part in _parts(suite)], *args, **kwargs)
+
+
+def _parts(suite: unittest.TestSuite) -> list[unittest.TestSuite]:
+    """Return a class of tests as it is, or one by one where it prepares nothing that they share."""
+    tests = list(suite)
+    if tests and all(getattr(test, "alone", False) for test in tests):
+        return [unittest.TestSuite([test]) for test in tests]
+    return [suite]
 
 
 class _TimedResult(unittest.TextTestResult):

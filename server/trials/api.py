@@ -17,13 +17,14 @@ from jalebi_core.wording.notation import Notation
 from kitchens.models import Kitchen, notation_of
 from kitchens.sign_in import kitchen_of, person_of
 from trials.deciding import decide, make_mixes, said_of
-from trials.guests import guest_page, new_link, sitting_of
+from trials.guests import end_link, guest_page, new_link, sitting_of
 from trials.models import Trial, TrialTest
 from trials.schemas import (
     DecidedOut,
     GuestAnswers,
     GuestKept,
     GuestPage,
+    LinkIn,
     LinkOut,
     MadeMixes,
     NewTest,
@@ -132,9 +133,16 @@ def close(request: HttpRequest, test_id: int) -> TestOut:
 
 
 @router.post("/trial-tests/{test_id}/sittings", response={201: LinkOut})
-def add_sitting(request: HttpRequest, test_id: int) -> Status[LinkOut]:
-    """Make a link for guests that ends when the test is closed; it is shown this once."""
-    return Status(201, LinkOut(path=f"/guest/{new_link(_test(request, test_id))}"))
+def add_sitting(request: HttpRequest, test_id: int, payload: LinkIn) -> Status[LinkOut]:
+    """Make a link for one taster, in the place of an earlier one; it is shown this once."""
+    return Status(201, LinkOut(path=f"/guest/{new_link(_test(request, test_id), payload.taster)}"))
+
+
+@router.delete("/trial-tests/{test_id}/sittings/{taster}", response={204: None})
+def end_sitting(request: HttpRequest, test_id: int, taster: str) -> Status[None]:
+    """Take the link of one taster back; the others stay."""
+    end_link(_test(request, test_id), taster)
+    return Status(204, None)
 
 
 @router.get("/trial-tests/{test_id}/file", response=dict[str, Any])
@@ -170,17 +178,16 @@ def _cell(value: Any) -> str:
 
 @guests.get("/guest/{secret}", auth=None, response=GuestPage)
 def guest(request: HttpRequest, secret: str) -> GuestPage:
-    """Return what a guest sees of a sitting: allergens first, then the question and the cups by code."""
-    test = sitting_of(secret)
-    return guest_page(test, test.kitchen)
+    """Return what a guest sees: allergens first, then the question and the own cups by code."""
+    return guest_page(sitting_of(secret))
 
 
 @guests.post("/guest/{secret}/answers", auth=None, response=GuestKept)
 def guest_answers(request: HttpRequest, secret: str, payload: GuestAnswers) -> GuestKept:
-    """Keep what guests said, each answer once; what is none is refused and holds up no other."""
-    test = sitting_of(secret)
-    kept, refused = keep_answers(test, payload.answers, None)
-    notation = notation_of(test.kitchen)
+    """Keep what a guest said, each answer once; what is none is refused and holds up no other."""
+    sitting = sitting_of(secret)
+    kept, refused = keep_answers(sitting.test, payload.answers, None, sitting.taster)
+    notation = notation_of(sitting.test.kitchen)
     return GuestKept(kept=kept, refused=[_refusal(one, notation) for one in refused])
 
 
@@ -190,12 +197,12 @@ def _refusal(refused: TastingError | Unreadable, notation: Notation) -> str:
 
 def _trial(request: HttpRequest, trial_id: int) -> Trial:
     rows = Trial.objects.of(kitchen_of(request)).select_related("mix", "kitchen")
-    return rows.prefetch_related("tests__answers").get(pk=trial_id)
+    return rows.prefetch_related("tests__answers", "tests__sittings").get(pk=trial_id)
 
 
 def _test(request: HttpRequest, test_id: int) -> TrialTest:
     rows = TrialTest.objects.of(kitchen_of(request)).select_related("trial__mix", "kitchen")
-    return rows.prefetch_related("answers").get(pk=test_id)
+    return rows.prefetch_related("answers", "sittings").get(pk=test_id)
 
 
 def _out(trial: Trial, kitchen: Kitchen) -> TrialOut:

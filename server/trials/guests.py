@@ -1,4 +1,4 @@
-"""Guests: a link to one sitting that nobody can guess, without an account, and what they say there."""
+"""Guests: a link for one taster that nobody can guess, without an account, and what is said there."""
 
 from __future__ import annotations
 
@@ -7,7 +7,6 @@ import secrets
 
 from jalebi_core.model.errors import TastingError
 from jalebi_core.tasting.serving import OPEN_CUP
-from kitchens.models import Kitchen
 from trials.cups import cups_hold
 from trials.models import Sitting, TrialTest
 from trials.schemas import GuestCup, GuestPage, GuestServing
@@ -15,48 +14,63 @@ from trials.trial_tests import design_of, question_of
 
 _BYTES = 16
 """128 random bits."""
+_SHOWN = 40
+"""Characters of a name that an error repeats."""
 
 _MARKED = ("firmness", "sweetness", "flavour")
 
 
-def new_link(test: TrialTest) -> str:
-    """Return the secret of a new sitting; only its digest is kept. Raises TastingError where the test is closed."""
+def new_link(test: TrialTest, taster: str) -> str:
+    """Return the secret of a link for one taster, in the place of an earlier one; only its digest is kept.
+
+    Raises TastingError where the test is closed, or nobody of that name tastes.
+    """
     if test.closed_at is not None:
         raise TastingError("test-closed")
+    if taster not in test.tasters:
+        raise TastingError("taster-unknown", name=taster[:_SHOWN], known=test.tasters)
     secret = secrets.token_urlsafe(_BYTES)
-    Sitting.objects.create(kitchen_id=test.kitchen_id, test=test, digest=_digest(secret))
+    Sitting.objects.of(test.kitchen_id).update_or_create(
+        test=test, taster=taster, defaults={"kitchen_id": test.kitchen_id, "digest": _digest(secret)}
+    )
     return secret
 
 
-def sitting_of(secret: str) -> TrialTest:
-    """Return the test of a link; raises Sitting.DoesNotExist for none, TastingError where its sitting is over."""
+def end_link(test: TrialTest, taster: str) -> None:
+    """Take the link of one taster back; raises Sitting.DoesNotExist where there is none."""
+    test.sittings.get(taster=taster).delete()
+
+
+def sitting_of(secret: str) -> Sitting:
+    """Return what a link leads to; raises Sitting.DoesNotExist for none, TastingError where its sitting is over."""
     rows = Sitting.objects.of_all_kitchens().select_related("test__trial__mix", "test__kitchen")
-    found = rows.get(digest=_digest(secret))
+    found: Sitting = rows.get(digest=_digest(secret))
     if found.test.closed_at is not None:
         raise TastingError("sitting-over")
-    return found.test
+    return found
 
 
 def _digest(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
-def guest_page(test: TrialTest, kitchen: Kitchen) -> GuestPage:
-    """Return what guests see: allergens and cautions of all variants first, then the question and coded cups."""
+def guest_page(sitting: Sitting) -> GuestPage:
+    """Return what a guest sees: allergens and cautions of all variants first, then the question and the own cups.
+
+    What others are served, and what was answered, would tell which cups belong together.
+    """
+    test = sitting.test
     answered = {one.serving for one in test.answers.all()}
     return GuestPage(
-        kitchen=kitchen.name,
+        kitchen=test.kitchen.name,
         kind=test.kind,
         question=question_of(test),
-        **cups_hold(test, kitchen).model_dump(),
+        taster=sitting.taster,
+        **cups_hold(test, test.kitchen).model_dump(),
         servings=[
-            GuestServing(
-                number=number,
-                taster=one.taster,
-                cups=[GuestCup(code=code, open=code == OPEN_CUP) for code in one.cups],
-                answered=number in answered,
-            )
+            GuestServing(number=number, cups=[GuestCup(code=code, open=code == OPEN_CUP) for code in one.cups])
             for number, one in enumerate(design_of(test).servings)
+            if one.taster == sitting.taster and number not in answered
         ],
         marks=list(_MARKED) if test.kind == "liking" else [],
     )

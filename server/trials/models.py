@@ -88,14 +88,19 @@ class TrialAnswer(AppendOnly):
 
 
 class Sitting(KitchenOwned):
-    """A link for guests to one test; of its secret only a digest is kept. It ends when the test is closed."""
+    """A link for one taster of a test; of its secret only a digest is kept.
+
+    It ends when it is taken back, when another is made for the same taster, and when the test is closed.
+    """
 
     test = models.ForeignKey(TrialTest, on_delete=models.CASCADE, related_name="sittings")
+    taster = models.CharField(max_length=60)
     digest = models.CharField(max_length=64, unique=True)
     begun_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ("id",)
+        constraints = (models.UniqueConstraint(fields=("test", "taster"), name="one_link_a_taster"),)
 
     def __str__(self) -> str:
-        return f"sitting of {self.test_id}"
+        return f"sitting of {self.taster} at {self.test_id}"

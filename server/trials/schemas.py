@@ -207,6 +207,8 @@ class TestOut(BaseModel):
     question: str
     variants: list[str]
     tasters: list[str]
+    linked: list[str]
+    """The tasters who have a link to a page of their own."""
     servings: list[ServingOut]
     answered: int
     tastings: int | None
@@ -253,8 +255,14 @@ class TrialOut(BaseModel):
     begun_at: datetime | None
 
 
+class LinkIn(BaseModel):
+    """For whom a link is."""
+
+    taster: Taster
+
+
 class LinkOut(BaseModel):
-    """The path of a page for guests; it is shown once."""
+    """The path of the page of one guest; it is shown once."""
 
     path: str
 
@@ -281,20 +289,19 @@ class GuestCup(BaseModel):
 
 
 class GuestServing(BaseModel):
-    """A set of cups for one taster."""
+    """A set of cups that is not answered yet."""
 
     number: int
-    taster: str
     cups: list[GuestCup]
-    answered: bool
 
 
 class GuestPage(CupsHold):
-    """What a guest sees of a sitting: allergens first, then the question and the cups by code."""
+    """What a guest sees: allergens first, then the question and the own cups by code."""
 
     kitchen: str
     kind: str
     question: str
+    taster: str
     servings: list[GuestServing]
     marks: list[str]
 

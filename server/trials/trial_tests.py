@@ -101,11 +101,15 @@ def design_of(test: TrialTest) -> Design:
 
 
 def keep_answers(
-    test: TrialTest, answers: Sequence[SaidIn | Unreadable], by: Person | None
+    test: TrialTest, answers: Sequence[SaidIn | Unreadable], by: Person | None, taster: str | None = None
 ) -> tuple[int, list[TastingError | Unreadable]]:
     """Keep answers in codes, each once; one that is none is refused and holds up no other.
 
     Raises TastingError for a test that is closed.
+
+    Parameters
+    ----------
+    taster : who alone may answer; None for whoever sits at the table
     """
     served, kept = design_of(test), 0
     refused: list[TastingError | Unreadable] = []
@@ -119,14 +123,14 @@ def keep_answers(
                 continue
             try:
                 with transaction.atomic():
-                    _keep(test, served, one, by)
+                    _keep(test, served, one, by, taster)
                 kept += 1
             except TastingError as error:
                 refused.append(error)
     return kept, refused
 
 
-def _keep(test: TrialTest, served: Design, one: SaidIn, by: Person | None) -> None:
+def _keep(test: TrialTest, served: Design, one: SaidIn, by: Person | None, taster: str | None) -> None:
     known = test.answers.filter(key=one.key).first() if one.key is not None else None
     if known is not None and known.serving == one.serving:
         return
@@ -134,6 +138,8 @@ def _keep(test: TrialTest, served: Design, one: SaidIn, by: Person | None) -> No
         raise TastingError("answer-key-twice", taken=known.serving + 1)
     if one.serving >= len(served.servings):
         raise TastingError("serving-unknown", number=one.serving + 1, last=len(served.servings))
+    if taster is not None and served.servings[one.serving].taster != taster:
+        raise TastingError("serving-of-another", number=one.serving + 1)
     said = Said(tuple(one.picked), one.liking, one.marks)
     unknown = next((key for marks in one.marks.values() for key in marks if key not in attributes()), None)
     if unknown is not None:
@@ -207,6 +213,7 @@ def serialize_test(test: TrialTest, kitchen: Kitchen) -> TestOut:
         question=question_of(test),
         variants=test.variants,
         tasters=test.tasters,
+        linked=[] if test.closed_at is not None else [one.taster for one in test.sittings.all()],
         servings=[
             ServingOut(
                 number=number,

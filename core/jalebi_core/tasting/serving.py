@@ -30,6 +30,9 @@ _ORDERS: Final = {
 
 _TWICE: Final = {"triangle": "AB", "tetrad": "AB", "3-afc": "A"}
 """Which of the two stand twice in a set, and so have two codes."""
+_ANEW: Final = ("triangle",)
+"""Of which a set shows some of the codes only: seen in two sets, they would tell which two belong together. They have
+other codes each time that a taster comes back."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,16 +56,24 @@ class Design:
     warnings: tuple[Message, ...]
 
 
-def design(kind: str, keys: Sequence[str], tasters: Sequence[str], replicates: int, seed: int) -> Design:
+def design(
+    kind: str, keys: Sequence[str], tasters: Sequence[str], replicates: int, seed: int, *, twins_in_order: bool = False
+) -> Design:
     """Return the design of a test; the same seed gives the same one.
 
     Raises TastingError for too many tasters.
+
+    Parameters
+    ----------
+    twins_in_order : as tests were served that were begun before December 2026: of two cups of one variant the same one
+        always stood first, which told them apart
     """
     if len(tasters) > MOST_TASTERS:
         raise TastingError("too-many-tasters", count=len(tasters), most=MOST_TASTERS)
     random = Random(seed)
     twice = {keys["AB".index(letter)] for letter in _TWICE.get(kind, "")}
-    codes = _codes({key: 2 if key in twice else 1 for key in keys}, random)
+    sets_of_codes = replicates if kind in _ANEW and not twins_in_order else 1
+    codes = _codes({key: sets_of_codes * (2 if key in twice else 1) for key in keys}, random)
     rounds = [(taster, replicate) for replicate in range(1, replicates + 1) for taster in tasters]
     if kind == "pairs":
         sets = _paired(keys, rounds, random)
@@ -71,13 +82,27 @@ def design(kind: str, keys: Sequence[str], tasters: Sequence[str], replicates: i
             _two_orders(kind, keys, len(rounds), random) if kind in _ORDERS else _squares(keys, len(rounds), random)
         )
         sets = [(*who, order) for who, order in zip(rounds, orders, strict=True)]
-    servings = tuple(_serving(kind, codes, *one) for one in sets)
+    shuffling = None if twins_in_order else Random(f"twins {seed}")
+    servings = tuple(_serving(kind, _codes_of(codes, one[1], sets_of_codes, shuffling), *one) for one in sets)
     cups = sum(len(one.cups) for one in servings) // max(1, len(tasters))
     sittings = ceil(cups / CUPS_A_SITTING)
     warnings = (
         (Message("many-cups", {"cups": cups, "most": CUPS_A_SITTING, "sittings": sittings}),) if sittings > 1 else ()
     )
     return Design(codes, servings, cups, sittings, warnings)
+
+
+def _codes_of(
+    codes: dict[str, tuple[str, ...]], replicate: int, sets_of_codes: int, shuffling: Random | None
+) -> dict[str, tuple[str, ...]]:
+    """Return the codes of one set of cups, twins in an order of their own."""
+    found = {}
+    for key, own in codes.items():
+        each = len(own) // sets_of_codes
+        at = each * ((replicate - 1) % sets_of_codes)
+        of_set = own[at : at + each]
+        found[key] = of_set if shuffling is None else tuple(shuffling.sample(of_set, each))
+    return found
 
 
 def _serving(

@@ -135,6 +135,7 @@ BODIES: dict[tuple[str, str], Any] = {
     ("POST", "/trials/{trial_id}/tests"): {"kind": "preference", "variants": ["A", "B"], "tasters": ["Ada", "Bo"]},
     ("POST", "/trials/{trial_id}/decision"): {"keys": ["B"]},
     ("POST", "/trial-tests/{test_id}/answers"): pick,
+    ("POST", "/trial-tests/{test_id}/sittings"): {"taster": "Ada"},
     ("POST", "/mixes/recipes"): {"name": "Pasted", "lines": [{"ingredient": "sugar", "typed": "100"}]},
 }  # fmt: skip
 
@@ -179,6 +180,7 @@ class PermissionsTest(KitchenCase):
             ("trial_id", (self.their_trial if theirs else self.our_trial).pk),
             ("test_id", (self._closed(path, theirs=theirs)).pk),
             ("note_id", (self.their_note if theirs else self.our_note).pk),
+            ("taster", "Ada"),
         ):
             path = path.replace(f"{{{name}}}", str(value))
         return path.replace("{slug}", "theirs-syrup" if theirs else "ours-syrup")

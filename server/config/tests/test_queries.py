@@ -87,8 +87,8 @@ class QueriesTest(KitchenCase):
             "/learnt": 17,
             "/doses": 1,
             "/trials": 2,
-            f"/trials/{self.our_trial.pk}": 3,
-            f"/trial-tests/{self.our_trial.tests.earliest('pk').pk}": 2,
+            f"/trials/{self.our_trial.pk}": 4,
+            f"/trial-tests/{self.our_trial.tests.earliest('pk').pk}": 3,
         }
         self.grow()
         kitchen = Kitchen.objects.get(pk=self.ours.kitchen_id)

@@ -62,7 +62,7 @@ class LateTest(MakingCase):
         late, state = self.closed_with_a_late_weight()
         self.assertEqual((state["lines"][4]["typed"], state["closed"]), ("110", "finished"))
         self.assertEqual([one["key"] for one in state["late"]], [late["key"]])
-        self.assertEqual(state["late"][0]["what"], "Table sugar: 90")
+        self.assertEqual(state["late"][0]["what"], "Table sugar: 90 g")
         self.assertEqual(self.send("GET", self.at_batch)[1]["late"], state["late"])
         state = self.noted(self.event("accepted", late=late["key"]))
         self.assertEqual((state["lines"][4]["typed"], state["late"]), ("90", []))

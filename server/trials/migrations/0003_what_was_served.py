@@ -9,7 +9,7 @@ from kitchens.record_tables import OnlyGrows
 
 def keep_what_was_served(apps, _schema_editor):
     for test in apps.get_model("trials", "TrialTest").objects.all():
-        served = design(test.kind, test.variants, test.tasters, test.replicates, test.seed)
+        served = design(test.kind, test.variants, test.tasters, test.replicates, test.seed, twins_in_order=True)
         test.served = design_snapshot(served)
         test.save(update_fields=["served"])
 

@@ -222,9 +222,13 @@ class GuestsTest(TrialCase):
     def setUp(self) -> None:
         super().setUp()
         self.test = self.begun_test(self.begin(), kind="preference")
-        path = self.send("POST", f"/trial-tests/{self.test['id']}/sittings")[1]["path"]
-        self.secret = path.removeprefix("/guest/")
+        self.secret = self.link_for("Bo")
         self.guest = Client()
+
+    def link_for(self, taster: str) -> str:
+        status, made = self.send("POST", f"/trial-tests/{self.test['id']}/sittings", {"taster": taster})
+        self.assertEqual(status, 201, made)
+        return str(made["path"]).removeprefix("/guest/")
 
     def ask(self, method: str, path: str = "", body: Any = None, secret: str | None = None) -> tuple[int, Any]:
         place = f"/api/v1/guest/{secret or self.secret}{path}"
@@ -239,13 +243,45 @@ class GuestsTest(TrialCase):
         self.assertGreaterEqual(len(self.secret), 22)
 
     def test_answers_are_kept_once_and_those_that_are_none_are_named(self) -> None:
-        _, page = self.ask("GET")
-        cups = [one["cups"][0]["code"] for one in page["servings"]]
-        answers = [{"key": str(uuid4()), "serving": at, "picked": [code]} for at, code in enumerate(cups)]
+        (own,) = self.ask("GET")[1]["servings"]
+        said = {"key": str(uuid4()), "serving": own["number"], "picked": [own["cups"][0]["code"]]}
+        none = [{"serving": own["number"], "picked": ["000"]}, {"serving": "first"}, {"serving": 99_999}]
         for _ in range(2):
-            _, kept = self.ask("POST", "/answers", {"answers": [*answers, {"serving": 0, "picked": ["000"]}]})
-            self.assertEqual((kept["kept"], len(kept["refused"])), (3, 1))
-        self.assertEqual(TrialAnswer.objects.filter(test_id=self.test["id"]).count(), 3)
+            _, kept = self.ask("POST", "/answers", {"answers": [*none, said]})
+            self.assertEqual((kept["kept"], len(kept["refused"])), (1, 3))
+        self.assertEqual(TrialAnswer.objects.filter(test_id=self.test["id"]).count(), 1)
+        self.assertEqual(self.ask("GET")[1]["servings"], [])
+
+    def test_one_key_is_the_key_of_one_answer(self) -> None:
+        test = self.begun_test(self.begin(), kind="2-afc", tasters=["Ada", "Bo"])
+        key = str(uuid4())
+        for place, status in ((0, 201), (0, 201), (1, 422)):
+            said = {"key": key, "serving": place, "picked": [test["servings"][place]["cups"][0]]}
+            self.assertEqual(self.send("POST", f"/trial-tests/{test['id']}/answers", said)[0], status)
+
+    def test_a_guest_is_sent_the_own_cups_and_answers_for_nobody_else(self) -> None:
+        page = self.ask("GET")[1]
+        self.assertEqual((page["taster"], len(page["servings"])), ("Bo", 1))
+        for other in ("Ada", "Cy"):
+            self.assertNotIn(other, json.dumps(page))
+        theirs = next(one for one in self.test["servings"] if one["taster"] == "Ada")
+        said = {"serving": theirs["number"], "picked": [theirs["cups"][0]]}
+        _, kept = self.ask("POST", "/answers", {"answers": [said]})
+        self.assertEqual(kept["kept"], 0)
+        self.assertIn("somebody else’s", kept["refused"][0])
+
+    def test_a_link_is_renewed_and_taken_back_alone(self) -> None:
+        other = self.link_for("Ada")
+        renewed = self.link_for("Bo")
+        self.assertEqual(self.ask("GET")[0], 404)
+        self.assertEqual([self.ask("GET", secret=one)[0] for one in (renewed, other)], [200, 200])
+        place = f"/trial-tests/{self.test['id']}"
+        self.assertEqual(sorted(self.send("GET", place)[1]["linked"]), ["Ada", "Bo"])
+        self.assertEqual(self.send("DELETE", f"{place}/sittings/Bo")[0], 204)
+        self.assertEqual([self.ask("GET", secret=one)[0] for one in (renewed, other)], [404, 200])
+        self.assertEqual(self.send("DELETE", f"{place}/sittings/Bo")[0], 404)
+        status, refused = self.send("POST", f"{place}/sittings", {"taster": "Nobody"})
+        self.assertEqual((status, refused["type"]), (422, "/problems/taster-unknown"))
 
     def test_a_link_ends_with_its_sitting_and_a_guessed_one_leads_nowhere(self) -> None:
         self.answer_all(self.test, "A")

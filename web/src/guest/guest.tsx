@@ -6,7 +6,7 @@ import { fetchPage, keep, Over, type Page, send, waiting } from "./sitting";
 
 const AGAIN_MS = 5000;
 
-/** A guest’s page: allergens first, then one’s name, then cup by cup. What is said without a connection is sent later. */
+/** A guest’s page: allergens first, then cup by cup. What is said without a connection is sent later. */
 export function Guest({ secret }: { secret: string }) {
   const [page, setPage] = useState<Page | null>(null);
   const [wrong, setWrong] = useState<string | null>(null);
@@ -54,34 +54,18 @@ export function Guest({ secret }: { secret: string }) {
 
 function Sitting({ page, said, onSaid }: { page: Page; said: Said[]; onSaid: (said: Said) => void }) {
   const [fine, setFine] = useState(false);
-  const [taster, setTaster] = useState<string | null>(null);
   const [done, setDone] = useState<number[]>(() => said.map(({ serving }) => serving));
-  const left = page.servings.filter(({ number, answered }) => !answered && !done.includes(number));
-  const next = left.find((one) => one.taster === taster);
+  const next = page.servings.find(({ number }) => !done.includes(number));
   if (!fine) return <AllergensFirst page={page} onFine={() => setFine(true)} />;
-  if (taster === null) {
-    const names = [...new Set(left.map((one) => one.taster))];
-    return (
-      <section className="grid gap-3 rounded-panel border border-line bg-panel p-5">
-        <h1 className="text-2xl font-bold">Who are you?</h1>
-        {names.length === 0 && <p>Everybody has answered. Thank you.</p>}
-        {names.map((name) => (
-          <button key={name} type="button" className="min-h-[56px] rounded-button border border-line px-4 text-left text-lg" onClick={() => setTaster(name)}>
-            {name}
-          </button>
-        ))}
-      </section>
-    );
-  }
   return (
     <section className="grid gap-3 rounded-panel border border-line bg-panel p-5">
-      <h1 className="text-2xl font-bold">{taster}</h1>
+      <h1 className="text-2xl font-bold">{page.taster}</h1>
       {next ? (
         <>
           <p className="text-base text-muted">Water and two minutes between cups; no talking.</p>
           <AnswerForm
             key={next.number}
-            asked={{ kind: page.kind, question: page.question, number: next.number, taster, cups: next.cups, marks: page.marks }}
+            asked={{ kind: page.kind, question: page.question, number: next.number, taster: page.taster, cups: next.cups, marks: page.marks }}
             onSaid={(answer) => {
               onSaid(answer);
               setDone([...done, answer.serving]);
@@ -89,12 +73,7 @@ function Sitting({ page, said, onSaid }: { page: Page; said: Said[]; onSaid: (sa
           />
         </>
       ) : (
-        <>
-          <p>That was all. Thank you!</p>
-          <button type="button" className="min-h-[56px] rounded-button border border-line px-4 text-lg" onClick={() => setTaster(null)}>
-            Somebody else on this phone
-          </button>
-        </>
+        <p>That was all. Thank you!</p>
       )}
     </section>
   );

@@ -81,7 +81,7 @@ export interface paths {
         };
         /**
          * Guest
-         * @description Return what a guest sees of a sitting: allergens first, then the question and the cups by code.
+         * @description Return what a guest sees: allergens first, then the question and the own cups by code.
          */
         get: operations["trials_api_guest"];
         put?: never;
@@ -103,7 +103,7 @@ export interface paths {
         put?: never;
         /**
          * Guest Answers
-         * @description Keep what guests said, each answer once; what is none is refused and holds up no other.
+         * @description Keep what a guest said, each answer once; what is none is refused and holds up no other.
          */
         post: operations["trials_api_guest_answers"];
         delete?: never;
@@ -2849,10 +2849,30 @@ export interface paths {
         put?: never;
         /**
          * Add Sitting
-         * @description Make a link for guests that ends when the test is closed; it is shown this once.
+         * @description Make a link for one taster, in the place of an earlier one; it is shown this once.
          */
         post: operations["trials_api_add_sitting"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens/{kitchen}/trial-tests/{test_id}/sittings/{taster}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * End Sitting
+         * @description Take the link of one taster back; the others stay.
+         */
+        delete: operations["trials_api_end_sitting"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3099,7 +3119,7 @@ export interface components {
         };
         /**
          * GuestPage
-         * @description What a guest sees of a sitting: allergens first, then the question and the cups by code.
+         * @description What a guest sees: allergens first, then the question and the own cups by code.
          */
         GuestPage: {
             /** Allergens */
@@ -3116,6 +3136,8 @@ export interface components {
             kind: string;
             /** Question */
             question: string;
+            /** Taster */
+            taster: string;
             /** Servings */
             servings: components["schemas"]["GuestServing"][];
             /** Marks */
@@ -3123,17 +3145,13 @@ export interface components {
         };
         /**
          * GuestServing
-         * @description A set of cups for one taster.
+         * @description A set of cups that is not answered yet.
          */
         GuestServing: {
             /** Number */
             number: number;
-            /** Taster */
-            taster: string;
             /** Cups */
             cups: components["schemas"]["GuestCup"][];
-            /** Answered */
-            answered: boolean;
         };
         /**
          * GuestKept
@@ -10163,6 +10181,8 @@ export interface components {
             variants: string[];
             /** Tasters */
             tasters: string[];
+            /** Linked */
+            linked: string[];
             /** Servings */
             servings: components["schemas"]["ServingOut"][];
             /** Answered */
@@ -10375,11 +10395,19 @@ export interface components {
         };
         /**
          * LinkOut
-         * @description The path of a page for guests; it is shown once.
+         * @description The path of the page of one guest; it is shown once.
          */
         LinkOut: {
             /** Path */
             path: string;
+        };
+        /**
+         * LinkIn
+         * @description For whom a link is.
+         */
+        LinkIn: {
+            /** Taster */
+            taster: string;
         };
         /**
          * Examples
@@ -24107,7 +24135,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -24117,6 +24149,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LinkOut"];
                 };
+            };
+            /** @description The request cannot be read. */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Nobody is signed in, or name and password do not fit. */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request did not come from a page of Jalebi. */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description There is nothing here, or it belongs to another kitchen. */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Somebody did the same at the same moment. */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The request is too large. */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description A value cannot be used; its type says why. */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The database is away, or there is too much to do; `Retry-After` says when to ask again. */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    trials_api_end_sitting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                test_id: number;
+                taster: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Nobody is signed in, or name and password do not fit. */
             401: {

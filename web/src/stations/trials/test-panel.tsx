@@ -7,6 +7,7 @@ import { answer, api, savedFile, type Schemas } from "../../shared/api/client";
 import { useUnits } from "../../shared/format/units";
 import { Button } from "../../ui/button";
 import { SheetDialog } from "../../ui/sheet-dialog";
+import { GuestLinks } from "./guest-links";
 import { KINDS } from "./kinds";
 
 type Test = Schemas["TestOut"];
@@ -15,14 +16,10 @@ type Test = Schemas["TestOut"];
 export function TestPanel({ test, trial }: { test: Test; trial: number }) {
   const client = useQueryClient();
   const [asking, setAsking] = useState(false);
-  const [link, setLink] = useState<string | null>(null);
+  const [linking, setLinking] = useState(false);
   const refresh = () => client.invalidateQueries({ queryKey: ["trials", trial] });
   const path = { path: { test_id: test.id } };
   const close = useMutation({ mutationFn: () => answer(api.POST("/trial-tests/{test_id}/close", { params: path })), onSuccess: refresh });
-  const share = useMutation({
-    mutationFn: () => answer(api.POST("/trial-tests/{test_id}/sittings", { params: path })),
-    onSuccess: (made) => setLink(`${window.location.origin}${made.path}`),
-  });
   const left = test.servings.filter(({ answered }) => !answered).length;
   return (
     <section aria-label={`${KINDS[test.kind]?.name}: ${test.variants.join(", ")}`} className="panel grid content-start gap-2 p-4">
@@ -47,7 +44,7 @@ export function TestPanel({ test, trial }: { test: Test; trial: number }) {
             <Button kind="dark" onClick={() => setAsking(true)} disabled={left === 0}>
               Answer here
             </Button>
-            <Button onClick={() => share.mutate()}>Link for guests</Button>
+            <Button onClick={() => setLinking(true)}>Links for guests</Button>
             <Button onClick={() => close.mutate()} disabled={test.answered === 0}>
               Close and reveal
             </Button>
@@ -56,25 +53,14 @@ export function TestPanel({ test, trial }: { test: Test; trial: number }) {
       ) : (
         <Found test={test} />
       )}
-      {[close.error, share.error].map((error) => error && (
-        <p key={error.message} role="alert" className="text-hot">
-          {error.message}
+      {close.error && (
+        <p role="alert" className="text-hot">
+          {close.error.message}
         </p>
-      ))}
+      )}
       {asking && <Answering test={test} onClose={() => setAsking(false)} onKept={refresh} />}
-      {link && <LinkDialog link={link} onClose={() => setLink(null)} />}
+      {linking && <GuestLinks test={test} onClose={() => setLinking(false)} onChanged={refresh} />}
     </section>
-  );
-}
-
-function LinkDialog({ link, onClose }: { link: string; onClose: () => void }) {
-  return (
-    <SheetDialog open onOpenChange={(open) => !open && onClose()} title="A page for guests" explanation="Whoever has this link answers here, on any phone in the house network, without an account. It ends when the test is closed, and is shown this once.">
-      <p className="rounded-button bg-steel p-3 break-all select-all">{link}</p>
-      <Button className="mt-3" onClick={() => void navigator.clipboard?.writeText(link)}>
-        Copy it
-      </Button>
-    </SheetDialog>
   );
 }
 
