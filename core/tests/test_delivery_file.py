@@ -103,3 +103,36 @@ def test_a_workbook_that_is_damaged_anywhere_is_refused_by_name(damage: str) -> 
         data = b"PK" + bytes(255 - byte if at % 7 == 0 else byte for at, byte in enumerate(data[2:]))
     with pytest.raises(IngredientFileError):
         read_delivery(data)
+
+
+def test_blank_lines_count_for_nothing_and_nothing_is_cut_off() -> None:
+    rows = "\n\n".join(f"Sugar {number};1 kg" for number in range(700))
+    lines = read_delivery(f"name;amount\n\n{rows}\n".encode())
+    assert [line.ingredient for line in (lines[0], lines[-1])] == ["Sugar 0", "Sugar 699"]
+    assert len(lines) == 700
+    assert lines[1].number == 5
+
+
+def test_one_row_too_many_is_refused_in_both_kinds_of_file() -> None:
+    rows = [["Sugar", "1 kg"]] * MOST_ROWS
+    text = "name;amount\n" + "\n\n".join(";".join(row) for row in rows)
+    assert len(read_delivery(text.encode())) == len(read_delivery(workbook(["name", "amount"], *rows))) == MOST_ROWS
+    for data in ((text + "\nSugar;1 kg").encode(), workbook(["name", "amount"], *rows, ["Sugar", "1 kg"])):
+        with pytest.raises(IngredientFileError, match="more than 1000 rows"):
+            read_delivery(data)
+    with pytest.raises(IngredientFileError, match="more than 1000 rows"):
+        read_delivery(b"name;amount\n" + 60_000 * b"\n" + b"Sugar;1 kg")
+
+
+def test_a_small_workbook_of_a_million_texts_is_refused_before_they_are_read() -> None:
+    held = io.BytesIO()
+    with (
+        zipfile.ZipFile(io.BytesIO(workbook(["name", "amount"], ["Sugar", "1 kg"]))) as archive,
+        zipfile.ZipFile(held, "w", zipfile.ZIP_DEFLATED) as swollen,
+    ):
+        for part in archive.namelist():
+            swollen.writestr(part, archive.read(part))
+        swollen.writestr("xl/sharedStrings.xml", b"<sst>" + 500_000 * b"<si><t>a</t></si>" + b"</sst>")
+    assert len(held.getvalue()) < 100_000
+    with pytest.raises(IngredientFileError, match="more than 1000 rows"):
+        read_delivery(held.getvalue())

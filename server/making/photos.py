@@ -47,6 +47,7 @@ def smaller(data: bytes) -> tuple[bytes, int, int]:
             if opened.width * opened.height > _MOST_PIXELS:
                 raise refused
             upright = ImageOps.exif_transpose(opened).convert("RGB")
+            upright.info.clear()  # what a camera or a program wrote beside the picture, comments too
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError):
         raise refused from None
     upright.thumbnail((_LONG_EDGE, _LONG_EDGE))

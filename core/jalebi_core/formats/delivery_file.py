@@ -7,17 +7,21 @@ import io
 import re
 import zipfile
 import zlib
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import date, datetime
-from itertools import islice
 from typing import Any, Final
 
 from jalebi_core.model.errors import IngredientFileError
 
 MOST_BYTES: Final = 1_000_000
 MOST_ROWS: Final = 1000
-_MOST_UNPACKED: Final = 60_000_000
+_MOST_LINES: Final = 50_000
+"""Empty ones too: a list of a thousand goods that is longer holds something else."""
+_MOST_COLUMNS: Final = 60
+_MOST_SHARED: Final = MOST_ROWS * _MOST_COLUMNS
+"""Texts that cells share, which are all read before the first row is."""
+_MOST_UNPACKED: Final = 10_000_000
 """A workbook is an archive; one that unpacks to more than this is not opened."""
 _LONGEST_CELL: Final = 200
 HEADINGS: Final = {
@@ -82,11 +86,24 @@ def read_delivery(data: bytes) -> list[DeliveryLine]:
     rows = _workbook_rows(data) if data[:2] == b"PK" else _text_rows(data)
     if not rows:
         raise IngredientFileError("file-empty")
-    columns = _columns([str(cell or "") for cell in rows[0]])
-    filled = [(number, row) for number, row in enumerate(rows[1:], start=2) if any(_text(cell) for cell in row)]
-    if len(filled) > MOST_ROWS:
-        raise IngredientFileError("too-many-rows", most_rows=MOST_ROWS)
+    (_, header), *filled = rows
+    columns = _columns([str(cell or "") for cell in header])
     return [_line(number, columns, row) for number, row in filled]
+
+
+Numbered = tuple[int, Sequence[Any]]
+"""A row with its number in the file, counted from 1."""
+
+
+def _filled(rows: Iterable[Sequence[Any]]) -> list[Numbered]:
+    """Return the rows in which anything stands; raises IngredientFileError for more of them than are read."""
+    found = []
+    for number, row in enumerate(rows, start=1):
+        if any(_text(cell) for cell in row):
+            found.append((number, row))
+        if len(found) > MOST_ROWS + 1 or number > _MOST_LINES:
+            raise IngredientFileError("too-many-rows", most_rows=MOST_ROWS)
+    return found
 
 
 _NOT_A_WORKBOOK: Final = (
@@ -97,7 +114,7 @@ _NOT_A_WORKBOOK: Final = (
 cells, and what is encrypted or packed in a way that nobody reads."""
 
 
-def _workbook_rows(data: bytes) -> list[Sequence[Any]]:
+def _workbook_rows(data: bytes) -> list[Numbered]:
     import openpyxl  # heavy, and only wanted here
     from openpyxl.utils.exceptions import InvalidFileException
 
@@ -105,14 +122,16 @@ def _workbook_rows(data: bytes) -> list[Sequence[Any]]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(one.file_size for one in archive.infolist()) > _MOST_UNPACKED:
                 raise IngredientFileError("delivery-too-large", megabytes=MOST_BYTES / 1e6)
+            if sum(archive.read(part).count(b"<si") for part in archive.namelist()) > _MOST_SHARED:
+                raise IngredientFileError("too-many-rows", most_rows=MOST_ROWS)
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True)
         sheet = book.worksheets[0]
-        return list(islice(sheet.iter_rows(values_only=True, max_col=60), MOST_ROWS + 2))
+        return _filled(sheet.iter_rows(values_only=True, max_col=_MOST_COLUMNS))
     except (*_NOT_A_WORKBOOK, InvalidFileException):
         raise IngredientFileError("delivery-not-a-workbook") from None
 
 
-def _text_rows(data: bytes) -> list[Sequence[Any]]:
+def _text_rows(data: bytes) -> list[Numbered]:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -122,7 +141,7 @@ def _text_rows(data: bytes) -> list[Sequence[Any]]:
     first = text[: text.find("\n") + 1 or None]
     delimiter = max(",;\t", key=first.count)
     try:
-        return list(islice(csv.reader(io.StringIO(text), delimiter=delimiter), MOST_ROWS + 2))
+        return _filled(csv.reader(io.StringIO(text), delimiter=delimiter))
     except csv.Error as error:
         raise IngredientFileError("file-not-csv", reason=str(error)) from None
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -145,6 +146,16 @@ def endpoints() -> list[tuple[str, str]]:
     return list(operations_of(api.get_openapi_schema(path_prefix=PREFIX)["paths"]))
 
 
+UNDESCRIBED = (f"{PREFIX}openapi.json", f"{PLACE}/trial-tests/{{test_id}}/results.csv")
+"""Addresses that stand in no description: that itself, and files which are no JSON."""
+
+
+def routes() -> set[str]:
+    """Return the address of everything that the API answers, from what Django resolves."""
+    found = (re.sub(r"<(?:\w+:)?(\w+)>", r"{\1}", str(pattern.pattern)) for pattern in api.urls[0])
+    return {PREFIX + path for path in found if path}
+
+
 def body_of(method: str, path: str) -> Any:
     """Return what an endpoint is sent, by its address within a kitchen."""
     body = BODIES.get((method, path.removeprefix(PLACE)))
@@ -226,6 +237,16 @@ class PermissionsTest(KitchenCase):
                         place = self.filled(path).replace("/kitchens/ours", f"/kitchens/{kitchen}")
                         status, answer = self.send(method, place, body_of(method, path))
                         self.assertEqual((status, answer["type"]), (404, "/problems/not-found"))
+
+    def test_what_the_description_leaves_out_is_guarded_too(self) -> None:
+        described = set(api.get_openapi_schema(path_prefix=PREFIX)["paths"])
+        self.assertEqual({path for path in routes() if path not in described}, set(UNDESCRIBED))
+        for path in UNDESCRIBED:
+            if path.startswith(PLACE):
+                ours, theirs = self.filled(path + "/file"), self.filled(path + "/file", theirs=True)
+                self.assertEqual(self.client.get(ours.removesuffix("/file")).status_code, 200)
+                self.assertEqual(self.client.get(theirs.removesuffix("/file")).status_code, 404)
+                self.assertEqual(Client().get(ours.removesuffix("/file")).status_code, 401)
 
     def test_lists_hold_only_our_own(self) -> None:
         for path, key, ours in (

@@ -12,6 +12,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import DatabaseError, transaction
 from django.utils import timezone
 from PIL import Image
+from PIL.PngImagePlugin import PngInfo
 
 from batches.models import Event, Photo
 from batches.record import begin_batch
@@ -272,6 +273,16 @@ class PhotosTest(MakingCase):
             self.assertEqual((read.format, dict(read.getexif())), ("JPEG", {}))
         answer = self.client.get(f"{self.place}/photos/{photo['id']}")
         self.assertEqual((answer["Content-Type"], answer.content), ("image/jpeg", kept))
+
+    def test_what_somebody_wrote_into_a_picture_is_not_kept(self) -> None:
+        picture, text = Image.new("RGB", (40, 30), "red"), PngInfo()
+        text.add_text("Comment", "taken by Ada")
+        for kind, more in (("JPEG", {"comment": b"taken by Ada"}), ("PNG", {"pnginfo": text})):
+            taken = BytesIO()
+            picture.save(taken, kind, **more)
+            status, photo = self.send("POST", f"{self.at_batch}/photos", SimpleUploadedFile("a", taken.getvalue()))
+            self.assertEqual(status, 201)
+            self.assertNotIn(b"Ada", bytes(Photo.objects.get(pk=photo["id"]).image), kind)
 
     def test_a_seventh_or_what_is_no_picture_is_refused(self) -> None:
         bad = self.send("POST", f"{self.at_batch}/photos", SimpleUploadedFile("cup.jpg", b"GIF89a no picture"))
