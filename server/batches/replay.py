@@ -97,16 +97,22 @@ def replay(events: Iterable[Event]) -> BatchState:
     """Return what events come to.
 
     One that was undone counts for nothing, unless its undoing was undone too; one that came in after the batch was
-    closed counts once it is accepted.
+    closed counts from when it is accepted, before whatever was said of the same until then.
     """
     ordered = in_order(events)
     waiting = _came_late(ordered)
     gone = _taken_back(event for event in ordered if str(event.key) not in waiting)
+    by_key = {str(event.key): event for event in ordered}
+    accepted = {str(event.value) for event in ordered if event.kind == Event.Kind.ACCEPTED}
     state = BatchState()
     for event in ordered:
-        if str(event.key) in waiting:
+        key = str(event.key)
+        if key in waiting:
             state.late.append(event)
-        elif event.kind not in _ABOUT_OTHERS and str(event.key) not in gone:
+        elif event.kind == Event.Kind.ACCEPTED and not {key, str(event.value)} & gone:
+            if by_key[str(event.value)].kind not in _ABOUT_OTHERS:
+                _replay(state, by_key[str(event.value)])
+        elif event.kind not in _ABOUT_OTHERS and key not in gone | accepted:
             _replay(state, event)
             if event.device:
                 state.last[event.device] = event

@@ -67,6 +67,15 @@ class LateTest(MakingCase):
         state = self.noted(self.event("accepted", late=late["key"]))
         self.assertEqual((state["lines"][4]["typed"], state["late"]), ("90", []))
 
+    def test_an_older_press_counts_too_once_it_is_accepted(self) -> None:
+        self.noted(self.event("weighed", line=4, text="110"), self.event("finished"))
+        older = self.event("weighed", "phone", line=4, text="90", ago_ms=HOUR_MS)
+        self.noted(older)
+        accepting = self.event("accepted", late=older["key"])
+        self.assertEqual(self.noted(accepting)["lines"][4]["typed"], "90")
+        state = self.noted(self.event("undone", undoes=accepting["key"]))
+        self.assertEqual((state["lines"][4]["typed"], len(state["late"])), ("110", 1))
+
     def test_a_late_press_that_is_declined_counts_for_nothing(self) -> None:
         late, _ = self.closed_with_a_late_weight()
         state = self.noted(self.event("declined", late=late["key"]))
@@ -88,6 +97,8 @@ class LateTest(MakingCase):
         self.noted(self.event("finished"))
         state = self.noted(self.event("undone", "phone", undoes=weighed["key"]))
         self.assertEqual((state["lines"][4]["typed"], len(state["late"])), ("110", 1))
+        state = self.noted(self.event("accepted", late=state["late"][0]["key"]))
+        self.assertEqual((state["lines"][4]["typed"], state["late"], state["otherwise"]), (None, [], []))
 
 
 class ThermometerTest(MakingCase):
