@@ -24,12 +24,14 @@ export function LatePresses({ late, settle }: { late: Late[]; settle: (kind: "ac
                 {units.day(one.at)}, {timeOf(one.at)}
               </span>
             </p>
-            <Button className="min-h-14" aria-label={`Accept ${one.what}`} onClick={() => settle("accepted", one.key)}>
-              Accept
-            </Button>
-            <Button className="min-h-14" aria-label={`Leave out ${one.what}`} onClick={() => settle("declined", one.key)}>
-              Leave out
-            </Button>
+            <div className="flex gap-2">
+              <Button className="min-h-14" aria-label={`Accept ${one.what}`} onClick={() => settle("accepted", one.key)}>
+                Accept
+              </Button>
+              <Button className="min-h-14" aria-label={`Leave out ${one.what}`} onClick={() => settle("declined", one.key)}>
+                Leave out
+              </Button>
+            </div>
           </li>
         ))}
       </ul>
@@ -38,5 +40,5 @@ export function LatePresses({ late, settle }: { late: Late[]; settle: (kind: "ac
 }
 
 function timeOf(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" });
+  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 }
