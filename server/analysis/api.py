@@ -20,6 +20,7 @@ from analysis.line_insights import line_insights
 from analysis.scale_schemas import ScaleOut, ScaleQuestion, TableOut
 from analysis.scaling import scaled_draft
 from analysis.schemas import Details, DraftAnalysis, DraftToAnalyse, HelpOut, LineInsights, LineQuestion, ToleranceOut
+from api.answers import written_out
 from jobs.answers import JobOut, fields_of
 from jobs.models import Job
 from jobs.start import job_by_id, stop_job
@@ -35,7 +36,7 @@ def analyse(request: HttpRequest, payload: DraftToAnalyse) -> HttpResponse:
     Every keystroke asks this, so the answer is written out at once instead of being checked once more.
     """
     found = analyse_draft(kitchen_of(request), payload)
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
+    return written_out(request, found)
 
 
 @router.post("/line-insights", response=LineInsights)
@@ -63,7 +64,7 @@ def find_tolerances(request: HttpRequest, payload: DraftToAnalyse) -> list[Toler
 
 
 class About(BaseModel):
-    """The mix that a draft is of; a job about it takes the place of an earlier one."""
+    """The mix that a draft is of; a job about it takes the place of an earlier one of the same person."""
 
     mix: Annotated[int, Field(ge=1, lt=2**63)] | None = None
 
@@ -75,20 +76,20 @@ def balance(request: HttpRequest, about: Query[About], payload: BalanceQuestion)
     What takes longer than a moment becomes a job (202).
     """
     person = person_of(request)
-    found = balance_or_job(person, payload, f"mix {about.mix}" if about.mix else f"person {person.pk}")
+    found = balance_or_job(person, payload, f"mix {about.mix}" if about.mix else "a draft")
     return Status(200, found) if isinstance(found, Proposal) else Status(202, _proposal_job(found))
 
 
 @router.get("/proposals/{job_id}", response=JobOut[Proposal])
 def look_at_proposal_job(request: HttpRequest, job_id: int) -> JobOut[Proposal]:
     """Say how far a balance is, and what it has come to."""
-    return _proposal_job(job_by_id(kitchen_of(request), KIND, job_id))
+    return _proposal_job(job_by_id(person_of(request), KIND, job_id))
 
 
 @router.delete("/proposals/{job_id}", response=JobOut[Proposal])
 def stop_proposal_job(request: HttpRequest, job_id: int) -> JobOut[Proposal]:
     """Stop a balance; the best so far stays."""
-    return _proposal_job(stop_job(kitchen_of(request), KIND, job_id))
+    return _proposal_job(stop_job(person_of(request), KIND, job_id))
 
 
 def _proposal_job(job: Job) -> JobOut[Proposal]:

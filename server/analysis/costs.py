@@ -22,6 +22,7 @@ from jalebi_core.production.batch_cost import (
     sold_costs,
 )
 from kitchens.models import Kitchen
+from kitchens.prices import VisiblePrice
 
 Money = Annotated[float, Field(ge=0, le=1e6)]
 
@@ -64,7 +65,7 @@ class CostLine(BaseModel):
     name: str
     grams: float
     bought_g: float
-    cost: float | None
+    cost: VisiblePrice
 
 
 class SoldOut(BaseModel):
@@ -73,19 +74,19 @@ class SoldOut(BaseModel):
     name: str
     count: int
     contents: float | None
-    packaging: float
-    cost: float | None
-    net: float | None
-    price: float | None
-    profit: float | None
-    margin_pct: float | None
+    packaging: VisiblePrice
+    cost: VisiblePrice
+    net: VisiblePrice
+    price: VisiblePrice
+    profit: VisiblePrice
+    margin_pct: VisiblePrice
 
 
 class CostChange(BaseModel):
     """What a litre costs after a change."""
 
-    per_litre: float | None
-    change_per_litre: float | None
+    per_litre: VisiblePrice
+    change_per_litre: VisiblePrice
 
 
 class CostSheet(BaseModel):
@@ -93,15 +94,15 @@ class CostSheet(BaseModel):
 
     lines: list[CostLine]
     not_priced: list[str]
-    ingredients: float | None
-    at_least: float
-    labour: float
-    energy: float
-    batch: float | None
+    ingredients: VisiblePrice
+    at_least: VisiblePrice
+    labour: VisiblePrice
+    energy: VisiblePrice
+    batch: VisiblePrice
     kg: float
     litres: float
-    per_kg: float | None
-    per_litre: float | None
+    per_kg: VisiblePrice
+    per_litre: VisiblePrice
     sold: list[SoldOut]
     if_priced: CostChange | None
     if_airy: CostChange | None

@@ -11,6 +11,7 @@ from ingredients.schemas import Form, Part
 from jalebi_core.formats.mix_file import MOST_LINES, MOST_OVERRUN_PCT
 from jalebi_core.model.constants import COLDEST_ICE_C
 from jalebi_core.quantities.amounts import MOST_GRAMS
+from kitchens.prices import VisiblePrice
 
 Name = Annotated[str, Field(min_length=1, max_length=200)]
 
@@ -119,9 +120,9 @@ class CostOut(BaseModel):
     ``ingredients`` and ``per_litre`` are none while something has no price; ``at_least`` is the sum of what has one.
     """
 
-    ingredients: float | None
-    at_least: float
-    per_litre: float | None
+    ingredients: VisiblePrice
+    at_least: VisiblePrice
+    per_litre: VisiblePrice
     litres: float
     not_priced: list[str]
 

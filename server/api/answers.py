@@ -7,6 +7,7 @@ from typing import Final
 
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
+from pydantic import BaseModel
 
 from api.problems import CONTENT_TYPE, plain_problem
 
@@ -30,6 +31,11 @@ def answers_middleware(
         return response
 
     return finish
+
+
+def written_out(request: HttpRequest, answer: BaseModel) -> HttpResponse:
+    """Return an answer as JSON at once, not checked once more: for what is asked with every keystroke, or is long."""
+    return HttpResponse(answer.model_dump_json(context={"request": request}), content_type="application/json")
 
 
 def _is_problem(response: HttpResponseBase) -> bool:

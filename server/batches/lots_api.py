@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Query, Router, Status
 from pydantic import Field, RootModel
 
+from api.answers import written_out
 from api.pages import Page, PageQuery, page_of
 from batches.batch_lots import lots_of_batch, take_for_batch
 from batches.models import Batch, Tub
@@ -92,7 +93,7 @@ def trace(request: HttpRequest, lot_id: int) -> HttpResponse:
     """Return which batches and tubs hold some of a lot, through preparations and bases, and who got them."""
     kitchen = kitchen_of(request)
     found = trace_lot(kitchen, Lot.objects.of(kitchen).get(pk=lot_id))
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
+    return written_out(request, found)
 
 
 def _batch(request: HttpRequest, batch_id: int) -> Batch:

@@ -17,6 +17,7 @@ from api.problems import RefusedError
 from api.retries import retried
 from idempotency.models import DoneRequest
 from kitchens.models import Kitchen, Person
+from kitchens.prices import whole
 
 KEPT_FOR: Final = timedelta(days=1)
 """Longer than a browser that lost its connection goes on sending."""
@@ -65,7 +66,7 @@ def answer_once(
         with transaction.atomic():
             done = _claim(asked_by, key, fingerprint)
             answer = make()
-            DoneRequest.objects.of(done.kitchen_id).filter(pk=done.pk).update(answer=answer.model_dump(mode="json"))
+            DoneRequest.objects.of(done.kitchen_id).filter(pk=done.pk).update(answer=whole(answer))
             return Status(status, answer)
     except IntegrityError:
         before = DoneRequest.objects.of(asked_by.kitchen).filter(asked_by=asked_by, key=key).first()

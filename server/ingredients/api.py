@@ -11,6 +11,7 @@ from ninja import File, Query, Router, Status
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field, RootModel
 
+from api.answers import written_out
 from api.pages import Page, PageQuery, page_of
 from api.versions import IfMatch, tag, version_of
 from idempotency.answers import IdempotencyKey, answer_once
@@ -83,8 +84,8 @@ def ingredients(request: HttpRequest, search: Query[Search]) -> HttpResponse:
         raise CompositionError("unknown-stratum", brings=search.brings, strata=tuple(STRATA))
     slugs = shelf.found(search.find, search.brings, diet, search.own)
     shown = slugs[search.offset : search.offset + search.limit]
-    found = Page(items=[ingredient_out(shelf, slug, prices=kitchen.shows_prices) for slug in shown], total=len(slugs))
-    return HttpResponse(found.model_dump_json(), content_type="application/json")
+    found = Page(items=[ingredient_out(shelf, slug) for slug in shown], total=len(slugs))
+    return written_out(request, found)
 
 
 class TypedLine(BaseModel):
@@ -105,7 +106,7 @@ def typed_line(request: HttpRequest, line: Query[TypedLine]) -> TypedLineOut:
         query=read.query,
         matches=[
             TypedMatch(
-                ingredient=ingredient_out(shelf, match.slug, prices=kitchen.shows_prices),
+                ingredient=ingredient_out(shelf, match.slug),
                 typed=match.typed,
                 grams=match.grams,
                 assumed=match.assumed,
@@ -129,9 +130,7 @@ def _detail(request: HttpRequest, response: HttpResponse, slug: str) -> Ingredie
     used_in = row.lines.values("mix").distinct().count()
     kitchen.refresh_from_db(fields=["shelf_version"])
     tag(response, row.version)
-    return ingredient_detail(
-        shelf_of(kitchen), row, used_in, kitchen.learnt, notation_of(kitchen), prices=kitchen.shows_prices
-    )
+    return ingredient_detail(shelf_of(kitchen), row, used_in, kitchen.learnt, notation_of(kitchen))
 
 
 @router.post("/label-readings", response=LabelFigures)
@@ -309,13 +308,13 @@ def import_file(
 @router.get("/ingredient-files/{job_id}", response=JobOut[ImportPreview])
 def look_at_file_job(request: HttpRequest, job_id: int) -> JobOut[ImportPreview]:
     """Say how far the reading of a file is, and what it has come to."""
-    return _file_job(job_by_id(kitchen_of(request), KIND, job_id))
+    return _file_job(job_by_id(person_of(request), KIND, job_id))
 
 
 @router.delete("/ingredient-files/{job_id}", response=JobOut[ImportPreview])
 def stop_file_job(request: HttpRequest, job_id: int) -> JobOut[ImportPreview]:
     """Stop the reading of a file; nothing of it is on the shelf then."""
-    return _file_job(stop_job(kitchen_of(request), KIND, job_id))
+    return _file_job(stop_job(person_of(request), KIND, job_id))
 
 
 def _file_job(job: Job) -> JobOut[ImportPreview]:

@@ -11,7 +11,7 @@ from ingredients.preparations import remake_after
 from ingredients.schemas import IngredientChange
 from ingredients.versions import version_now
 from jalebi_core.model.composition import checked_name
-from jalebi_core.model.errors import CompositionError
+from jalebi_core.model.errors import CompositionError, MixError
 from jalebi_core.model.ingredient import Facts
 from jalebi_core.regulation.allergens import checked_allergens
 from kitchens.models import Person
@@ -26,6 +26,7 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
     Ingredient.DoesNotExist : nothing of that name in this kitchen
     ConflictError : somebody changed it first
     CompositionError : a value that cannot be
+    MixError : a price, by who may not see prices
     PreparationError : something made with it could no longer be made; nothing is changed then
     """
     row = by_slug(Ingredient.objects.of(person.kitchen), slug)
@@ -33,6 +34,8 @@ def change_ingredient(person: Person, slug: str, version: int, change: Ingredien
         raise ConflictError("Somebody else changed this ingredient meanwhile. Look at it again.", version=row.version)
     if not change.why.isprintable():
         raise CompositionError("reason-hidden-characters")
+    if "price" in change.model_fields_set and not person.sees_prices:
+        raise MixError("price-unseen")
     version_now(person, row, change.why).save()
     message = change.model_dump(exclude_unset=True)
     composition, facts = dict(row.composition), dict(row.facts)

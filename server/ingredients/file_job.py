@@ -26,7 +26,7 @@ def import_or_job(person: Person, data: bytes, apply: bool, leave_out_wrong: boo
     if len(data) <= IN_REQUEST_BYTES:
         return import_ingredients(person, data, apply, leave_out_wrong)
     asked = {"apply": apply, "leave_out_wrong": leave_out_wrong}
-    return start_job(person, KIND, f"person {person.pk}", asked, data)
+    return start_job(person, KIND, "a file", asked, data)
 
 
 def file_job(job: Job, report: Report) -> Any:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from ingredients.locking import changes_shelf
 from ingredients.models import Ingredient, IngredientVersion
@@ -35,6 +36,8 @@ def import_ingredients(
     """
     rows = read_ingredients(data, lambda share: report(_READING * share))
     kept = {row.slug: row for row in Ingredient.objects.of(person.kitchen)}
+    if not person.sees_prices:
+        rows = [_priced_as_before(row, kept) for row in rows]
     names = {row.name.casefold(): row.slug for row in kept.values() if not row.put_away}
     changes = [_change(row, kept, names) for row in rows]
     wrong = sum(change.what == "wrong" for change in changes)
@@ -46,6 +49,13 @@ def import_ingredients(
     counted = {what: sum(change.what == what for change in changes) for what in ("new", "changed", "same", "wrong")}
     shown = sorted((change for change in changes if change.what != "same"), key=lambda change: change.what != "wrong")
     return ImportPreview(**counted, rows=shown[:_ROWS_SHOWN], done=apply)
+
+
+def _priced_as_before(row: ReadRow, kept: Mapping[str, Ingredient]) -> ReadRow:
+    """Return a row of who may not see prices: what stands on the shelf keeps the price it has."""
+    if row.entry is None or row.entry.slug not in kept:
+        return row
+    return replace(row, entry=replace(row.entry, price=kept[row.entry.slug].price))
 
 
 def _change(row: ReadRow, kept: Mapping[str, Ingredient], names: Mapping[str, str]) -> RowChange:

@@ -13,6 +13,7 @@ from jalebi_core.model.composition import FORMS
 from jalebi_core.physics.boiling import HOTTEST_C
 from jalebi_core.regulation.allergens import ALLERGENS
 from kitchens.learnt_marks import LearntMark
+from kitchens.prices import VisiblePrice
 
 Slug = Annotated[str, Field(max_length=60)]
 Name = Annotated[str, Field(min_length=1, max_length=200)]
@@ -68,7 +69,7 @@ class IngredientOut(BaseModel):
     sweetness_pod: float
     freezing_power_pac: float
     sure: str
-    price_per_kg: float | None
+    price_per_kg: VisiblePrice
     mistaken_for: list[str]
     """Names of ingredients that are taken for these."""
 
@@ -154,7 +155,7 @@ class IngredientDetail(IngredientOut):
     facts: dict[str, Any]
     confused_with: list[ConfusableOut]
     made_from: Preparation | None
-    price: float | None
+    price: VisiblePrice
     us_allergens: list[Allergen]
     suits: list[str]
     shelf_says: list[Difference]
@@ -265,7 +266,7 @@ class PreparationPreview(Preview):
     messages: list[str]
     cautions: list[str]
     assumed: list[str]
-    cost: float | None
+    cost: VisiblePrice
     keeps_days: int
     lines: list[FlowOut]
     """What each line brings."""

@@ -80,8 +80,8 @@ def figures_of(composition: Composition) -> dict[str, object]:
     }
 
 
-def ingredient_out(shelf: ShelfCache, slug: str, *, prices: bool) -> IngredientOut:
-    """Return ingredients of a shelf as lists show them; without a price for who may not see prices."""
+def ingredient_out(shelf: ShelfCache, slug: str) -> IngredientOut:
+    """Return ingredients of a shelf as lists show them."""
     ingredient, place = shelf.ingredients[slug], shelf.places[slug]
     return IngredientOut(
         slug=slug,
@@ -99,7 +99,7 @@ def ingredient_out(shelf: ShelfCache, slug: str, *, prices: bool) -> IngredientO
         sweetness_pod=round(float(shelf.sweetness[place.at]), 1),
         freezing_power_pac=round(float(shelf.freezing_power[place.at]), 1),
         sure=ingredient.facts.sure,
-        price_per_kg=ingredient.price_per_kg if prices else None,
+        price_per_kg=ingredient.price_per_kg,
         mistaken_for=[
             shelf.ingredients[other].composition.name for other, _ in confused_with(slug) if other in shelf.ingredients
         ],
@@ -117,11 +117,11 @@ def _facts_said(facts: Facts, kept: Mapping[str, Any], notation: Notation) -> di
 
 
 def ingredient_detail(
-    shelf: ShelfCache, row: Ingredient, used_in: int, learnt: Learnt, notation: Notation, *, prices: bool
+    shelf: ShelfCache, row: Ingredient, used_in: int, learnt: Learnt, notation: Notation
 ) -> IngredientDetail:
     """Return all that is known of an ingredient."""
     ingredient = shelf.ingredients[row.slug]
-    listed = ingredient_out(shelf, row.slug, prices=prices).model_dump(exclude=set(figures_of(ingredient.composition)))
+    listed = dict(ingredient_out(shelf, row.slug))
     return IngredientDetail.model_validate(
         {
             **listed,
@@ -135,7 +135,7 @@ def ingredient_detail(
                 if other in shelf.ingredients
             ],
             "made_from": Preparation.model_validate(row.made_from) if row.made_from else None,
-            "price": row.price if prices else None,
+            "price": row.price,
             "us_allergens": [name for name in ingredient.allergens if name in US_NINE],
             "suits": [RESTRICTIONS[key].name for key in suits(ingredient)],
             "shelf_says": differences_from_shelf(row),

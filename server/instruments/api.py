@@ -31,6 +31,8 @@ class InstrumentOut(BaseModel):
     speed: float
     stand_in: bool
     connected: bool
+    fault: str
+    """Why it was cut off; empty where it was not."""
 
 
 class ShownOut(BaseModel):
@@ -109,4 +111,5 @@ def _out(row: Instrument) -> InstrumentOut:
         speed=row.speed,
         stand_in=row.stand_in,
         connected=row.connected,
+        fault=row.fault,
     )

@@ -16,7 +16,7 @@ from django.utils import timezone
 
 from instruments.connections import Address
 from instruments.models import Instrument, Point, Shown, Told, Watch
-from jalebi_core.formats.device_lines import LONGEST_LINE, Hello, read_hello, read_shown
+from jalebi_core.formats.device_lines import LONGEST_LINE, MOST_LINES_S, Hello, read_hello, read_shown
 from jalebi_core.formats.device_lines import Shown as ShownLine
 from jalebi_core.model.errors import DeviceError
 from kitchens.models import Kitchen
@@ -27,6 +27,12 @@ _TIDY_EVERY_S: Final = 2.0
 _TRY_AGAIN_S: Final = 1.0
 _QUIET_S: Final = 30.0
 """A device that says nothing for so long is taken to be gone, and called again."""
+_CUT_OFF_S: Final = 30.0
+"""For how long a device is left alone that said what it may not."""
+_BURST_S: Final = 3.0
+"""Over how long its lines are counted: a device may send at once what it held back for a moment."""
+_MOST_AHEAD_S: Final = 60.0
+"""By how much a device's clock may run ahead of the one on the wall before it is taken to have begun anew."""
 P = ParamSpec("P")
 R = TypeVar("R")
 _log = logging.getLogger("jalebi.bridge")
@@ -57,27 +63,37 @@ class Bridge:
 
     async def _hold(self, line: _Line) -> None:
         while True:
+            fault = ""
             try:
                 await self._talk(line)
-            except (OSError, asyncio.IncompleteReadError, TimeoutError, ValueError) as error:
+            except (OSError, asyncio.IncompleteReadError, TimeoutError) as error:
                 _log.info("%s: %s", line.address.key, error or type(error).__name__)
             except DeviceError as error:
+                fault = str(error)
                 _log.warning("%s: %s", line.address.key, error)
+            except Exception:
+                _log.exception("%s broke off", line.address.key)
             finally:
                 if line.writer is not None:
                     line.writer.close()
                     line.writer = None
                 if line.instrument is not None:
-                    await _with_database(_note_connected, line.instrument, connected=False)
-            await asyncio.sleep(_TRY_AGAIN_S)
+                    await _with_database(_note_gone, line.instrument, fault)
+            await asyncio.sleep(_CUT_OFF_S if fault else _TRY_AGAIN_S)
 
     async def _talk(self, line: _Line) -> None:
         reader, line.writer = await asyncio.open_connection(line.address.host, line.address.port, limit=LONGEST_LINE)
         hello = read_hello(await _next_line(reader))
         line.instrument = await _with_database(_known, line.address, hello)
-        begun = False
+        begun, loop = False, asyncio.get_running_loop()
+        counted_since, lines = loop.time(), 0
         while True:
             text = await _next_line(reader)
+            lines += 1
+            if loop.time() - counted_since > _BURST_S:
+                counted_since, lines = loop.time(), 1
+            if lines > MOST_LINES_S * _BURST_S:
+                raise DeviceError("device-too-fast", most=MOST_LINES_S)
             if '"error"' in text:
                 _log.warning("%s: %s", line.address.key, text.strip())
                 continue
@@ -150,7 +166,10 @@ async def _with_database(work: Callable[P, R], *args: P.args, **kwargs: P.kwargs
 
 async def _next_line(reader: asyncio.StreamReader) -> str:
     async with asyncio.timeout(_QUIET_S):
-        line = await reader.readline()
+        try:
+            line = await reader.readline()
+        except ValueError:
+            raise DeviceError("device-line-long", most=LONGEST_LINE) from None
     if not line:
         raise ConnectionError("it has ended the connection")
     return line.decode("utf-8", errors="replace")
@@ -173,7 +192,7 @@ def _known(address: Address, hello: Hello) -> Instrument:
     row, _ = Instrument.objects.of(kitchen).update_or_create(
         key=address.key,
         kitchen=kitchen,
-        defaults={**facts, "stand_in": hello.stand_in, "connected": True},
+        defaults={**facts, "stand_in": hello.stand_in, "connected": True, "fault": ""},
     )
     return row
 
@@ -182,8 +201,8 @@ def _there() -> set[int]:
     return set(Instrument.objects.of_all_kitchens().values_list("pk", flat=True))
 
 
-def _note_connected(instrument: Instrument, *, connected: bool) -> None:
-    Instrument.objects.of(instrument.kitchen_id).filter(pk=instrument.pk).update(connected=connected)
+def _note_gone(instrument: Instrument, fault: str) -> None:
+    Instrument.objects.of(instrument.kitchen_id).filter(pk=instrument.pk).update(connected=False, fault=fault[:200])
 
 
 def _flush(rows: list[Shown], *, tidy: bool) -> list[tuple[int, object]]:
@@ -202,17 +221,34 @@ def _flush(rows: list[Shown], *, tidy: bool) -> list[tuple[int, object]]:
 
 def _keep_points(rows: Sequence[Shown]) -> None:
     of = {row.instrument_id for row in rows}
-    watches = Watch.objects.of_all_kitchens().filter(ended_at=None, instrument__in=of)
+    watches = Watch.objects.of_all_kitchens().filter(ended_at=None, instrument__in=of).select_related("instrument")
     for watch in watches:
         points = []
         for row in rows:
             if row.instrument_id != watch.instrument_id:
                 continue
+            t = _second_of(watch, row)
             if watch.began_t is None:
-                watch.began_t = row.t
-            if watch.last_t is None or row.t - watch.last_t >= watch.every_s:
-                watch.last_t = row.t
-                points.append(Point(watch=watch, minute=(row.t - watch.began_t) / 60, value=row.value))
+                watch.began_t = t
+            if watch.last_t is None or t - watch.last_t >= watch.every_s:
+                watch.last_t, watch.last_at = t, row.at
+                points.append(Point(watch=watch, minute=(t - watch.began_t) / 60, value=row.value))
         if points:
             Point.objects.bulk_create(points)
-            watch.save(update_fields=["began_t", "last_t"])
+            watch.save(update_fields=["began_t", "last_t", "last_at", "later_s"])
+
+
+def _second_of(watch: Watch, row: Shown) -> float:
+    """Return the second of a watch's own clock at which something was shown.
+
+    Where the instrument or the bridge has begun anew meanwhile, that clock goes on by the one on the wall.
+    """
+    t = row.t + watch.later_s
+    if watch.last_t is None or watch.last_at is None:
+        return t
+    speed = watch.instrument.speed
+    expected = watch.last_t + max((row.at - watch.last_at).total_seconds(), 0.0) * speed
+    if watch.last_t <= t <= expected + _MOST_AHEAD_S * speed:
+        return t
+    watch.later_s += expected - t
+    return expected

@@ -19,6 +19,8 @@ class Instrument(KitchenOwned):
     speed = models.FloatField(default=1.0)
     stand_in = models.BooleanField(default=False)
     connected = models.BooleanField(default=False)
+    fault = models.CharField(max_length=200, default="")
+    """Why it was cut off, as a sentence; empty while it says nothing that it may not."""
 
     class Meta:
         ordering = ("id",)
@@ -68,6 +70,8 @@ class Watch(KitchenOwned):
 
     began_t : the second of the instrument's clock at which it began, None until it has shown something
     every_s : how far its points are apart at least, by the same clock
+    later_s : what is added to the instrument's clock, so that it goes on where that one began anew
+    last_t, last_at : when its last point was, by its own clock and by the one on the wall
     """
 
     batch = models.ForeignKey("batches.Batch", on_delete=models.CASCADE, related_name="watches")
@@ -76,6 +80,8 @@ class Watch(KitchenOwned):
     began_at = models.DateTimeField(auto_now_add=True)
     began_t = models.FloatField(null=True)
     last_t = models.FloatField(null=True)
+    last_at = models.DateTimeField(null=True)
+    later_s = models.FloatField(default=0.0)
     every_s = models.FloatField()
     ended_at = models.DateTimeField(null=True)
 

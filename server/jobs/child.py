@@ -13,6 +13,7 @@ from django.db import connections
 from jobs.kinds import body_of
 from jobs.models import Job
 from jobs.problems import problem_of
+from kitchens.prices import kitchen_seen_by
 
 _TELL_EVERY_S: Final = 0.2
 _DIE_WITH_PARENT: Final = 1
@@ -25,6 +26,7 @@ def work(job_id: int, told: Connection) -> None:
     connections.close_all()
     job = Job.objects.of_all_kitchens().select_related("kitchen", "asked_by").get(pk=job_id)
     job.asked_by.kitchen = job.kitchen
+    kitchen_seen_by(job.asked_by)
     last = 0.0
 
     def report(share: float, best: Any = None) -> None:

@@ -13,12 +13,19 @@ UNFINISHED: Final = ("waiting", "running")
 
 
 class Job(KitchenOwned):
-    """One job of a kitchen; there is never more than one unfinished of a kind about the same thing."""
+    """One job: it is there for who asked for it, and a shared one for the whole kitchen.
+
+    There is never more than one unfinished of a kind about the same thing for a person, or for a kitchen where shared.
+    """
 
     kind = models.CharField(max_length=40)
     about = models.CharField(max_length=80)
     """What it is about, such as ``mix 12``."""
     asked_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    shared = models.BooleanField(default=False)
+    """Whether it is about something that the whole kitchen works on, such as a plan."""
+    showed_prices = models.BooleanField(default=False)
+    """Whether prices went into it; it is not there any more for who may not see them since."""
     asked = models.JSONField()
     file = models.BinaryField(null=True)
     """What was sent along, of whatever size a request may have."""
@@ -38,8 +45,13 @@ class Job(KitchenOwned):
         constraints = (
             models.UniqueConstraint(
                 fields=("kitchen", "kind", "about"),
-                condition=models.Q(state__in=UNFINISHED),
-                name="one_unfinished_job_a_kind_and_thing",
+                condition=models.Q(state__in=UNFINISHED, shared=True),
+                name="one_unfinished_shared_job_a_kind_and_thing",
+            ),
+            models.UniqueConstraint(
+                fields=("asked_by", "kind", "about"),
+                condition=models.Q(state__in=UNFINISHED, shared=False),
+                name="one_unfinished_job_a_person_kind_and_thing",
             ),
         )
 

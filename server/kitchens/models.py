@@ -56,8 +56,8 @@ class Kitchen(models.Model):
     """In which version each setting was changed last, by the names that `settings.setting_names` gives."""
     log_version = models.PositiveIntegerField(default=0, editable=False)
     """Counts what was logged that teaches; 0 where nothing ever was."""
-    shows_prices = True
-    """Whether who asks may see prices: set with each request, not a setting of the kitchen."""
+    shows_prices = False
+    """Whether who asks may see prices: `prices.kitchen_seen_by` says so, and else nobody may."""
     shelf_version = models.PositiveBigIntegerField(default=0, editable=False)
     """Counted up by the database itself whenever an ingredient or a machine of this kitchen changes."""
 
@@ -105,8 +105,8 @@ def notation_of(kitchen: Kitchen) -> Notation:
 class People(BaseUserManager["Person"]):
     """Makes people with hashed passwords."""
 
-    def create_user(self, name: str, kitchen: Kitchen, password: str) -> Person:
-        person = Person(name=name, kitchen=kitchen)
+    def create_user(self, name: str, kitchen: Kitchen, password: str, *, sees_prices: bool = True) -> Person:
+        person = Person(name=name, kitchen=kitchen, sees_prices=sees_prices)
         person.set_password(password)
         person.save()
         return person

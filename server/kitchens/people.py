@@ -53,14 +53,14 @@ def people(request: HttpRequest) -> list[PersonOut]:
 
 @router.post("/people", response={201: NewPersonOut})
 def add_person(request: HttpRequest, payload: NewPerson) -> Status[NewPersonOut]:
-    """Let somebody new sign in."""
+    """Let somebody new sign in, who sees prices where whoever adds them does."""
     kitchen, name = kitchen_of(request), checked_name(payload.name, "a person")
     if kitchen.people.filter(is_active=True).count() >= MOST_PEOPLE:
         raise MixError("too-many-people", most_people=MOST_PEOPLE)
     if Person.objects.filter(name=name).exists():
         raise MixError("person-name-taken", name=name)
     password = secrets.token_urlsafe(9)
-    row = Person.objects.create_user(name, kitchen, password)
+    row = Person.objects.create_user(name, kitchen, password, sees_prices=person_of(request).sees_prices)
     return Status(201, NewPersonOut(**dict(_out(row)), password=password))
 
 

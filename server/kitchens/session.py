@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
+from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse
 from ninja import Router, Status
@@ -36,7 +37,10 @@ class KitchenOfPerson(BaseModel):
 class Session(BaseModel):
     """Who is signed in, and the kitchens that are open to them."""
 
+    installation: str
+    person: int
     name: str
+    sees_prices: bool
     kitchens: list[KitchenOfPerson]
 
 
@@ -72,4 +76,10 @@ def sign_out(request: HttpRequest) -> Status[None]:
 
 def _session(person: Person) -> Session:
     kitchen = person.kitchen
-    return Session(name=person.name, kitchens=[KitchenOfPerson(slug=kitchen.slug, name=kitchen.name)])
+    return Session(
+        installation=settings.INSTALLATION,
+        person=person.pk,
+        name=person.name,
+        sees_prices=person.sees_prices,
+        kitchens=[KitchenOfPerson(slug=kitchen.slug, name=kitchen.name)],
+    )

@@ -15,6 +15,7 @@ from ninja.security import SessionAuth
 
 from jalebi_core.wording.notation import METRIC, Notation
 from kitchens.models import Kitchen, Person, notation_of
+from kitchens.prices import kitchen_seen_by
 
 
 @cache
@@ -48,7 +49,7 @@ class PersonBackend(ModelBackend):
             return None
         person = Person.from_db(connection.alias, person_fields, row[: len(person_fields)])
         person.kitchen = Kitchen.from_db(connection.alias, kitchen_fields, _read(Kitchen, row[len(person_fields) :]))
-        person.kitchen.shows_prices = person.sees_prices
+        kitchen_seen_by(person)
         return person
 
 
@@ -61,12 +62,13 @@ def _read(model: type[Model], row: Sequence[Any]) -> list[Any]:
 class KitchenSession(SessionAuth):
     """Session cookie with CSRF protection; ``request.auth`` is the person.
 
-    Where the address names a kitchen, it must be one of the person's: any other is not there.
+    Where the address names a kitchen, it must be one of the person's: any other is not there. A page says whose it is:
+    what one person pressed is not taken as another's who has signed in on the same browser since.
     """
 
     def authenticate(self, request: HttpRequest, key: str | None) -> Person | None:
         person = super().authenticate(request, key)
-        if not isinstance(person, Person):
+        if not isinstance(person, Person) or request.headers.get("Jalebi-Person", str(person.pk)) != str(person.pk):
             return None
         named = request.resolver_match.kwargs.get("kitchen") if request.resolver_match else None
         if named is not None and named != person.kitchen.slug:

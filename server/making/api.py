@@ -117,7 +117,7 @@ def keep_base(
         check_points(person.kitchen, batch, _state(batch), BEFORE_BASES)
         made = put_aside(person, batch, payload)
         rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
-        return serialize_lot(rows.get(pk=made.pk), prices=person.sees_prices)
+        return serialize_lot(rows.get(pk=made.pk))
 
     return answer_once(request, person, idempotency_key, LotOut, keep)
 

@@ -193,6 +193,8 @@ class WatchOut(BaseModel):
     instrument: str
     ended: bool
     speed: float
+    quiet: str
+    """That nothing was logged for a while; empty while points come as they should."""
     points: list[list[float]]
     planned: list[list[float]]
     ahead: list[list[float]]

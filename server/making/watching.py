@@ -19,7 +19,7 @@ from jalebi_core.heat.churn_watch import Expected, began_at, expect, say_apart, 
 from jalebi_core.heat.enthalpy import Thermal, thermal
 from jalebi_core.heat.pot import HOLDS, POTS, credit
 from jalebi_core.heat.probe_log import Log, cooling_clock, goes_on_to, warm_since
-from jalebi_core.heat.sentences import say_cooling_now, say_pot, say_warm_freezer
+from jalebi_core.heat.sentences import say_cooling_now, say_pot, say_quiet, say_warm_freezer
 from jalebi_core.model.errors import DeviceError, MixError
 from jalebi_core.production.making.process import offset_k
 from jalebi_core.production.making.steps import MakingStep
@@ -36,6 +36,9 @@ CHURN: Final = ("churn",)
 COOL: Final = ("cool",)
 WATCHED: Final = (*POT, *COLD, *CHURN, *COOL)
 _EVERY_S: Final = {"pot": 2.0, "churn": 3.0, "cool": 15.0, "cold": 60.0}
+_QUIET_INTERVALS: Final = 3
+_QUIET_LEAST_S: Final = 10.0
+"""Less than this is how a reading travels, and no silence."""
 _MOST_POINTS: Final = 400
 _MOST_KEPT: Final = 16
 _BAND_K: Final = 0.4
@@ -139,6 +142,7 @@ def serialize_watch(kitchen: Kitchen, state: BatchState, making: Making, watchin
         instrument=watching.instrument.key,
         ended=watching.ended_at is not None,
         speed=watching.instrument.speed,
+        quiet=_maybe(_quiet(watching), notation),
         points=[list(one) for one in shown],
         planned=[list(one) for one in going.planned],
         ahead=[list(one) for one in going.ahead],
@@ -151,6 +155,15 @@ def serialize_watch(kitchen: Kitchen, state: BatchState, making: Making, watchin
         beside=_maybe(going.beside, notation),
         alarm=_maybe(going.alarm, notation),
     )
+
+
+def _quiet(watching: Watch) -> Message | None:
+    """Return that nothing was logged for so long that somebody should look; None while points come as they should."""
+    if watching.ended_at is not None:
+        return None
+    since_s = (timezone.now() - (watching.last_at or watching.began_at)).total_seconds()
+    most_s = max(_QUIET_INTERVALS * watching.every_s / watching.instrument.speed, _QUIET_LEAST_S)
+    return say_quiet(since_s / 60) if since_s > most_s else None
 
 
 def _maybe(message: Message | None, notation: Notation) -> str:

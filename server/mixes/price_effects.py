@@ -18,6 +18,7 @@ from jalebi_core.model.mix import Line
 from jalebi_core.model.mix import Mix as CoreMix
 from jalebi_core.production.cost import cost_of
 from kitchens.models import Kitchen, spoons_of
+from kitchens.prices import VisiblePrice
 from kitchens.sign_in import kitchen_of, person_of
 from mixes.models import Mix
 
@@ -36,22 +37,22 @@ class MovedMix(BaseModel):
 
     id: int
     name: str
-    per_litre: float | None
-    per_litre_then: float | None
+    per_litre: VisiblePrice
+    per_litre_then: VisiblePrice
 
 
 class PriceEffects(BaseModel):
     """What a price does to the mixes that hold the ingredient, those that it moves most first."""
 
-    per_kg: float | None
-    per_kg_then: float
+    per_kg: VisiblePrice
+    per_kg_then: VisiblePrice
     mixes: list[MovedMix]
 
 
 class PriceOut(BaseModel):
     """A price that was paid or asked: of a pack, since when, and of whom."""
 
-    price: float
+    price: VisiblePrice
     pack_g: float
     supplier: str
     since: str

@@ -200,16 +200,16 @@ def look_for_plan(request: HttpRequest, plan_id: int, payload: HowAnew) -> Statu
 @router.get("/solutions/{job_id}", response=JobOut[PlanAnswer])
 def solution(request: HttpRequest, job_id: int) -> JobOut[PlanAnswer]:
     """Say how far the search is, and the best plan so far."""
-    return _solution(job_by_id(kitchen_of(request), KIND, job_id))
+    return _solution(job_by_id(person_of(request), KIND, job_id))
 
 
 @router.delete("/solutions/{job_id}", response=JobOut[PlanAnswer])
 def stop_solution(request: HttpRequest, job_id: int) -> JobOut[PlanAnswer]:
     """Stop the search; the best so far stays and is kept with the plan."""
-    kitchen = kitchen_of(request)
-    job = stop_job(kitchen, KIND, job_id)
+    person = person_of(request)
+    job = stop_job(person, KIND, job_id)
     if job.state == "stopped" and job.best:
-        keep_answer(kitchen, job.asked["plan"], job.asked["version"], job.best)
+        keep_answer(person.kitchen, job.asked["plan"], job.asked["version"], job.best)
     return _solution(job)
 
 
@@ -231,7 +231,7 @@ def look_what_is_ready(request: HttpRequest, plan_id: int, payload: ByWhen) -> S
 @router.get("/readiness/{job_id}", response=JobOut[ReadyBy])
 def readiness(request: HttpRequest, job_id: int) -> JobOut[ReadyBy]:
     """Say how far the looking is, and what was found."""
-    return JobOut[ReadyBy].model_validate(fields_of(job_by_id(kitchen_of(request), READINESS, job_id)))
+    return JobOut[ReadyBy].model_validate(fields_of(job_by_id(person_of(request), READINESS, job_id)))
 
 
 @router.get("/plans/{plan_id}/preparation", response=Preparing)

@@ -40,7 +40,7 @@ def begin_planning(person: Person, plan: Plan, *, anew: bool) -> Job:
         "zone": plan.zone,
         "content": built.content,
     }
-    return start_job(person, KIND, f"plan {plan.pk}", asked)
+    return start_job(person, KIND, f"plan {plan.pk}", asked, shared=True)
 
 
 def planning_job(job: Job, report: Report) -> Any:

@@ -48,8 +48,7 @@ def lots(request: HttpRequest, wanted: Query[LotQuery]) -> Page[LotOut]:
     rows = with_on_hand(kitchen) if wanted.used_up else lots_on_hand(kitchen)
     if wanted.ingredient:
         rows = rows.filter(ingredient__slug=wanted.ingredient)
-    prices = person.sees_prices
-    return page_of(rows.select_related("ingredient", "batch"), wanted, lambda lot: serialize_lot(lot, prices=prices))
+    return page_of(rows.select_related("ingredient", "batch"), wanted, serialize_lot)
 
 
 @router.post("/lots", response={201: LotDetail})
@@ -145,4 +144,4 @@ def deliver(
 def _detail(request: HttpRequest, lot_id: int) -> LotDetail:
     person = person_of(request)
     rows = with_on_hand(person.kitchen).select_related("ingredient", "batch")
-    return serialize_lot_detail(rows.get(pk=lot_id), prices=person.sees_prices)
+    return serialize_lot_detail(rows.get(pk=lot_id))

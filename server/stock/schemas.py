@@ -8,10 +8,11 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, Field
 
 from ingredients.schemas import Slug
+from kitchens.prices import VisiblePrice
 
 Typed = Annotated[str, Field(min_length=1, max_length=60)]
 Text = Annotated[str, Field(max_length=200)]
-Price = Annotated[float, Field(ge=0, le=1e6)]
+Money = Annotated[float, Field(ge=0, le=1e6)]
 LotId = Annotated[int, Field(ge=1, lt=2**63)]
 
 
@@ -23,7 +24,7 @@ class LotFacts(BaseModel):
     code: Annotated[str, Field(max_length=60)] = ""
     use_by: date | None = None
     best_before: date | None = None
-    price: Price | None = None
+    price: Money | None = None
     arrived_c: Annotated[float, Field(ge=-80, le=100)] | None = None
     brix: Annotated[float, Field(ge=0, le=95)] | None = None
     state: Annotated[str, Field(max_length=40)] = ""
@@ -71,7 +72,7 @@ class LotOut(BaseModel):
     code: str
     use_by: date | None
     best_before: date | None
-    price: float | None
+    price: VisiblePrice
     arrived_c: float | None
     brix: float | None
     state: str
@@ -157,7 +158,7 @@ class DeliveryRow(BaseModel):
     grams: float | None
     code: str
     until: date | None
-    price: float | None
+    price: VisiblePrice
     error: str | None
 
 

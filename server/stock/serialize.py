@@ -10,13 +10,13 @@ from stock.models import Lot, Movement
 from stock.schemas import LotDetail, LotFacts, LotOut, MovementOut, SharesOut, SuggestedShare
 
 
-def serialize_lot(lot: Lot, *, prices: bool) -> LotOut:
-    """Return a lot that was queried with what is on hand; without its price for who may not see prices."""
+def serialize_lot(lot: Lot) -> LotOut:
+    """Return a lot that was queried with what is on hand."""
     known, now = core_lot(lot), timezone.now()
     until = good_until(known)
     facts = {key: getattr(lot, key) for key in LotFacts.model_fields}
     return LotOut(
-        **{**facts, "price": lot.price if prices else None},
+        **facts,
         id=lot.pk,
         ingredient=lot.ingredient.slug if lot.ingredient else None,
         batch=lot.batch.number if lot.batch else None,
@@ -34,12 +34,10 @@ def serialize_lot(lot: Lot, *, prices: bool) -> LotOut:
     )
 
 
-def serialize_lot_detail(lot: Lot, *, prices: bool) -> LotDetail:
+def serialize_lot_detail(lot: Lot) -> LotDetail:
     """Return a lot with all that happened to it."""
     movements = lot.movements.select_related("batch", "into", "by")
-    return LotDetail(
-        **dict(serialize_lot(lot, prices=prices)), movements=[_movement(movement) for movement in movements]
-    )
+    return LotDetail(**dict(serialize_lot(lot)), movements=[_movement(movement) for movement in movements])
 
 
 def _movement(movement: Movement) -> MovementOut:

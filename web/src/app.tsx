@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useEffect } from "react";
+import { lazy, Suspense } from "react";
 import { Navigate, Route, Routes, useLocation } from "react-router";
 
-import { enterKitchen, Problem } from "./shared/api/client";
+import { Problem } from "./shared/api/client";
 import { KitchenContext } from "./shared/api/kitchen";
 import { kitchenQuery, sessionQuery, vocabularyQuery } from "./shared/api/queries";
-import { keepOnDevice } from "./shared/kept-on-device";
 import { VocabularyContext } from "./shared/api/vocabulary";
 import { Mixes } from "./stations/bench/mixes/mixes";
 import { SignIn } from "./stations/sign-in/sign-in";
@@ -36,13 +35,9 @@ const KitchenPage = lazy(() => import("./stations/kitchen/kitchen").then(({ Kitc
 /** Nobody gets past the door; behind it every station has an address of its own. */
 export function App() {
   const session = useQuery(sessionQuery);
-  const slug = session.data?.kitchens[0]?.slug;
-  if (slug) enterKitchen(slug);
-  useEffect(() => {
-    if (session.data) keepOnDevice("session", session.data); // also of who has just come through the door
-  }, [session.data]);
-  const vocabulary = useQuery({ ...vocabularyQuery, enabled: slug !== undefined });
-  const kitchen = useQuery({ ...kitchenQuery, enabled: slug !== undefined });
+  const enabled = session.data !== undefined;
+  const vocabulary = useQuery({ ...vocabularyQuery, enabled });
+  const kitchen = useQuery({ ...kitchenQuery, enabled });
   if (session.error instanceof Problem && session.error.status === 401) return <SignIn />;
   return (
     <Waiting query={session}>

@@ -7,7 +7,8 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 
 import { App } from "./app";
-import { Offline, Problem } from "./shared/api/client";
+import { Offline, onSignedOut, Problem } from "./shared/api/client";
+import { sessionQuery } from "./shared/api/queries";
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="style-nonce"]')?.content;
 if (nonce) setNonce(nonce);
@@ -25,6 +26,11 @@ const queries = new QueryClient({
     },
     mutations: { networkMode: "always" }, // without a connection a press says so, and does not wait to surprise later
   },
+});
+
+/** Nothing that one person was shown is left for the next. */
+onSignedOut(() => {
+  void queries.resetQueries(sessionQuery).then(() => queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== sessionQuery.queryKey[0] }));
 });
 
 const root = document.getElementById("root");

@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from "vitest";
 
+import { keyOf } from "../src/shared/device-store";
 import { Offline, Problem, type Schemas } from "../src/shared/api/client";
 import { begun, type Draft, draftOf, edited } from "../src/stations/bench/draft/draft";
 import { DraftSync, type KeptMix, LOOK_MS, PAUSE_MS, RETRY_MS, type SyncState, TYPING_PAUSE_MS } from "../src/stations/bench/draft/draft-sync";
@@ -171,7 +172,7 @@ describe("without a connection", () => {
     await pass(RETRY_MS + server.delay);
     expect(server.saves).toEqual(["120"]);
     expect(window.state).toBe("saved");
-    expect(localStorage.getItem(`jalebi.unsent.${MIX}`)).toBeNull();
+    expect(localStorage.getItem(keyOf("unsent", MIX))).toBeNull();
   });
 
   test("an answer that was lost is nobody else's change", async () => {

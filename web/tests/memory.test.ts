@@ -1,6 +1,7 @@
 import fc from "fast-check";
 import { beforeEach, describe, expect, test, vi } from "vitest";
 
+import { keyOf } from "../src/shared/device-store";
 import { begun, type Draft, edited } from "../src/stations/bench/draft/draft";
 import { historyOf, rememberHistory } from "../src/stations/bench/draft/history";
 import { forgetUnsent, rememberUnsent, sameAs, startOf } from "../src/stations/bench/draft/unsent";
@@ -28,7 +29,7 @@ describe("undo through a reload", () => {
         expect(historyOf(MIX)).toEqual(state);
       }),
     );
-    const written = sessionStorage.getItem(`jalebi.history.${MIX}`) ?? "";
+    const written = sessionStorage.getItem(keyOf("history", MIX)) ?? "";
     expect(written.split("whole-milk")).toHaveLength(3); // its name and its key, each once
   });
 
@@ -36,7 +37,7 @@ describe("undo through a reload", () => {
     const steps = Array.from({ length: 64 }, (_, at) => `${100 + at}`);
     const state = steps.reduce((before, amount) => edited(edited(before, { kind: "type", key: CUSTARD.lines[1]!.key, typed: amount, read: 1 }), { kind: "done" }), begun(CUSTARD));
     rememberHistory(MIX, state);
-    const whole = sessionStorage.getItem(`jalebi.history.${MIX}`)!.length;
+    const whole = sessionStorage.getItem(keyOf("history", MIX))!.length;
     vi.stubGlobal("sessionStorage", new MemoryStorage(whole * 0.6));
     rememberHistory(MIX, state);
     const found = historyOf(MIX);
@@ -50,7 +51,7 @@ describe("undo through a reload", () => {
     expect(historyOf(MIX)).toBeNull();
     for (const held of ["not json", "{}", "3", '{"pool":[],"drafts":[],"present":0}']) {
       vi.stubGlobal("sessionStorage", new MemoryStorage());
-      sessionStorage.setItem(`jalebi.history.${MIX}`, held);
+      sessionStorage.setItem(keyOf("history", MIX), held);
       expect(() => historyOf(MIX)).not.toThrow();
     }
   });
@@ -100,7 +101,7 @@ describe("where a mix begins", () => {
   });
 
   test("although what was left behind cannot be read", () => {
-    localStorage.setItem(`jalebi.unsent.${MIX}`, "{half");
+    localStorage.setItem(keyOf("unsent", MIX), "{half");
     expect(startOf(mix(CUSTARD, 4)).version).toBe(4);
   });
 });

@@ -58,6 +58,14 @@ export class MemoryStorage {
   private held = new Map<string, string>();
   constructor(private room = Infinity) {}
 
+  get length(): number {
+    return this.held.size;
+  }
+
+  key(at: number): string | null {
+    return [...this.held.keys()][at] ?? null;
+  }
+
   getItem(key: string): string | null {
     return this.held.get(key) ?? null;
   }

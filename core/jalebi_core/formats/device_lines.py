@@ -15,6 +15,10 @@ KINDS: Final = ("scale", "fine-scale", "probe", "batch-freezer")
 UNITS: Final = {"scale": "g", "fine-scale": "g", "probe": "°C", "batch-freezer": "°C"}
 LONGEST_LINE: Final = 4096
 _LIMITS: Final = {"g": (-100_000.0, 100_000.0), "°C": (-80.0, 250.0)}
+MOST_LINES_S: Final = 100
+"""Lines a second that a device may send, over a few seconds; a scale sends five."""
+_MOST_BRACKETS: Final = 8
+"""A line is a flat object: whatever opens more is not read."""
 _LONGEST_NAME: Final = 60
 _FASTEST: Final = 1000.0
 
@@ -83,6 +87,8 @@ def read_shown(line: str, unit: str) -> Shown:
 
 
 def _object(line: str) -> Mapping[str, Any]:
+    if line.count("{") + line.count("[") > _MOST_BRACKETS:
+        raise DeviceError("device-no-json", said=line.strip()[:_LONGEST_NAME])
     try:
         said = json.loads(line)
     except ValueError:

@@ -287,6 +287,11 @@ def say_cooling_now(clock: CoolingClock, now_min: float) -> tuple[Message | None
     return None if at is None else Message("cooling-passes", {"t_c": stage, "minutes": max(at - now_min, 0.0)}), alarm
 
 
+def say_quiet(minutes: float) -> Message:
+    """Say that an instrument has logged nothing for a while."""
+    return Message("log-quiet", {"minutes": minutes})
+
+
 def say_warm_freezer(minutes: float) -> Message:
     """Say that a freezer is too warm, and what is to be done with what is in it."""
     return Message("freezer-warm", {"minutes": minutes})

@@ -8,8 +8,8 @@ from typing import Any
 
 from django.db import transaction
 
-from config.tests.test_permissions import BODIES, PLACE
 from testing.described import description
+from testing.endpoint_case import BODIES, PLACE
 from testing.kitchen_case import LINES, KitchenCase
 from testing.thorough import sampled
 

@@ -91,6 +91,19 @@ class JobTest(KitchenCase):
             job.refresh_from_db()
         self.assertEqual([job.state for job in (first, other, second)], ["stopped", "waiting", "waiting"])
 
+    def test_it_is_there_for_who_asked_and_a_shared_one_for_the_kitchen(self) -> None:
+        theirs = start_job(self.colleague, "balance", "mix 1", {})
+        mine = self.start()
+        shared = [start_job(person, "plan", "plan 1", {}, shared=True) for person in (self.ours, self.colleague)]
+        for job in (theirs, mine, *shared):
+            job.refresh_from_db()
+        self.assertEqual([job.state for job in (theirs, mine, *shared)], ["waiting", "waiting", "stopped", "waiting"])
+        for method in ("GET", "DELETE"):
+            self.assertEqual(self.send(method, f"/proposals/{theirs.pk}")[0], 404)
+            self.assertEqual(self.send(method, f"/solutions/{shared[1].pk}")[0], 200)
+        theirs.refresh_from_db()
+        self.assertEqual(theirs.state, "waiting")
+
     def test_one_that_was_stopped_is_never_begun(self) -> None:
         job = self.start()
         status, answer = self.send("DELETE", f"/proposals/{job.pk}")

@@ -67,7 +67,7 @@ class WorkerTest(TransactionTestCase):
         first = self.until(self.start("balance", seconds=60), "running")
         while first.share == 0:
             first.refresh_from_db()
-        stop_job(self.kitchen, "balance", first.pk)
+        stop_job(self.person, "balance", first.pk)
         second = self.until(self.start("balance", seconds=60), "running")
         third = self.until(self.start("balance", seconds=0.1), "done")
         for job in (first, second):

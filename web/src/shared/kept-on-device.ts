@@ -1,6 +1,5 @@
 import { Offline } from "./api/client";
-
-const KEPT = "jalebi.kept.";
+import { keyOf } from "./device-store";
 
 /**
  * Ask the server, and keep its answer on this device: without a connection the last one is as good as any. Signing out
@@ -20,17 +19,13 @@ export async function keptOnDevice<T>(name: string, ask: () => Promise<T>): Prom
 
 export function keepOnDevice(name: string, answer: unknown): void {
   try {
-    localStorage.setItem(KEPT + name, JSON.stringify(answer));
+    localStorage.setItem(keyOf("answer", name), JSON.stringify(answer));
   } catch {
     // a full store keeps what it has: that is older, and still better than nothing
   }
 }
 
-export function readFromDevice<T>(name: string): T | null {
-  const kept = localStorage.getItem(KEPT + name);
+function readFromDevice<T>(name: string): T | null {
+  const kept = localStorage.getItem(keyOf("answer", name));
   return kept === null ? null : (JSON.parse(kept) as T);
-}
-
-export function forgetOnDevice(): void {
-  for (const key of Object.keys(localStorage)) if (key.startsWith(KEPT)) localStorage.removeItem(key);
 }

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 
-import { answer, server } from "../shared/api/client";
 import { listed } from "../shared/format/numbers";
 import { forgetLeftBehind, unsentWork } from "../shared/left-behind";
+import { signOut } from "../shared/session";
 import { Button } from "./button";
 import { SheetDialog } from "./sheet-dialog";
 
@@ -11,10 +11,10 @@ import { SheetDialog } from "./sheet-dialog";
 export function SignOut() {
   const client = useQueryClient();
   const [unsent, setUnsent] = useState("");
-  const signOut = useMutation({
-    mutationFn: () => answer(server.DELETE("/session")),
-    onSuccess: () => {
-      forgetLeftBehind();
+  const leave = useMutation({
+    mutationFn: (_how: { unsentStays: boolean }) => signOut(),
+    onSuccess: (_, how) => {
+      forgetLeftBehind(how);
       client.clear();
       window.location.assign("/");
     },
@@ -22,13 +22,13 @@ export function SignOut() {
 
   function stay() {
     setUnsent("");
-    signOut.reset();
+    leave.reset();
   }
 
   function begin() {
     const waiting = waitingSaid();
     if (waiting) setUnsent(waiting);
-    else signOut.mutate();
+    else leave.mutate({ unsentStays: true });
   }
 
   return (
@@ -40,18 +40,19 @@ export function SignOut() {
         open={unsent !== ""}
         onOpenChange={stay}
         title={`${unsent} were not sent yet`}
-        explanation="They are only in this browser. Signing out forgets them; stay, and they are sent as soon as there is a connection."
+        explanation="They are only in this browser. Stay, and they are sent once there is a connection; or leave them here until you sign in again."
       >
-        <div className="flex gap-3">
+        <div className="flex flex-wrap gap-3">
           <Button kind="dark" onClick={stay}>
             Stay
           </Button>
-          <Button onClick={() => signOut.mutate()}>Sign out and forget them</Button>
+          <Button onClick={() => leave.mutate({ unsentStays: true })}>Sign out, leave them here</Button>
+          <Button onClick={() => leave.mutate({ unsentStays: false })}>Sign out and forget them</Button>
         </div>
-        {signOut.error && <StillIn error={signOut.error} />}
+        {leave.error && <StillIn error={leave.error} />}
       </SheetDialog>
-      <SheetDialog open={unsent === "" && signOut.isError} onOpenChange={stay} title="Not signed out">
-        {signOut.error && <StillIn error={signOut.error} />}
+      <SheetDialog open={unsent === "" && leave.isError} onOpenChange={stay} title="Not signed out">
+        {leave.error && <StillIn error={leave.error} />}
       </SheetDialog>
     </>
   );

@@ -1,5 +1,6 @@
 import createClient, { type Middleware } from "openapi-fetch";
 
+import { storedFor } from "../device-store";
 import type { components, paths } from "./schema";
 
 export type Schemas = components["schemas"];
@@ -39,9 +40,14 @@ function csrfToken(): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
+/** Shows that a request comes from this page, and from whom: a page that is still another person's is refused. */
+function signature(): Record<string, string> {
+  return { "X-CSRFToken": csrfToken(), "Jalebi-Person": storedFor() };
+}
+
 const protection: Middleware = {
   onRequest({ request }) {
-    request.headers.set("X-CSRFToken", csrfToken());
+    for (const [name, value] of Object.entries(signature())) request.headers.set(name, value);
     return request;
   },
   onError({ error }) {
@@ -56,7 +62,20 @@ const ROOT = "/api/v1";
 
 /** Who is signed in, and what is the same in all kitchens. */
 export const server = createClient<Rooted<"/api/v1">>({ baseUrl: ROOT });
-server.use(protection);
+server.use({ ...protection, onRequest: ({ request }) => (request.headers.set("X-CSRFToken", csrfToken()), request) });
+
+let whenSignedOut: () => void = () => undefined;
+
+/** Say what is done once the server knows this page's person no more: the session has ended, or is another's. */
+export function onSignedOut(react: () => void): void {
+  whenSignedOut = react;
+}
+
+const door: Middleware = {
+  onResponse({ response }) {
+    if (response.status === 401) whenSignedOut();
+  },
+};
 
 let place = `${ROOT}/kitchens/-`;
 
@@ -65,7 +84,7 @@ export let api = kitchenClient();
 
 function kitchenClient() {
   const client = createClient<KitchenPaths>({ baseUrl: place });
-  client.use(protection);
+  client.use(protection, door);
   return client;
 }
 
@@ -136,7 +155,7 @@ export function sendWhileLeaving(path: string, body: unknown, version: number): 
     method: "PUT",
     body: JSON.stringify(body),
     keepalive: true,
-    headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken(), ...ifMatch(version).headers },
+    headers: { "Content-Type": "application/json", ...signature(), ...ifMatch(version).headers },
   });
 }
 

@@ -1,11 +1,12 @@
 import { infiniteQueryOptions, keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 
 import { keptOnDevice } from "../kept-on-device";
+import { askSession } from "../session";
 import { answer, api, type KitchenPaths, type Schemas, server } from "./client";
 
 export const sessionQuery = queryOptions({
   queryKey: ["session"],
-  queryFn: () => keptOnDevice("session", () => answer(server.GET("/session"))),
+  queryFn: askSession,
   staleTime: Infinity,
   retry: false,
 });

@@ -151,7 +151,7 @@ export interface paths {
         put?: never;
         /**
          * Add Person
-         * @description Let somebody new sign in.
+         * @description Let somebody new sign in, who sees prices where whoever adds them does.
          */
         post: operations["kitchens_people_add_person"];
         delete?: never;
@@ -2945,8 +2945,14 @@ export interface components {
          * @description Who is signed in, and the kitchens that are open to them.
          */
         Session: {
+            /** Installation */
+            installation: string;
+            /** Person */
+            person: number;
             /** Name */
             name: string;
+            /** Sees Prices */
+            sees_prices: boolean;
             /** Kitchens */
             kitchens: components["schemas"]["KitchenOfPerson"][];
         };
@@ -4798,7 +4804,7 @@ export interface components {
             /** Ingredients */
             ingredients: number | null;
             /** At Least */
-            at_least: number;
+            at_least: number | null;
             /** Per Litre */
             per_litre: number | null;
             /** Litres */
@@ -5398,7 +5404,7 @@ export interface components {
         };
         /**
          * About
-         * @description The mix that a draft is of; a job about it takes the place of an earlier one.
+         * @description The mix that a draft is of; a job about it takes the place of an earlier one of the same person.
          */
         About: {
             /** Mix */
@@ -5724,11 +5730,11 @@ export interface components {
             /** Ingredients */
             ingredients: number | null;
             /** At Least */
-            at_least: number;
+            at_least: number | null;
             /** Labour */
-            labour: number;
+            labour: number | null;
             /** Energy */
-            energy: number;
+            energy: number | null;
             /** Batch */
             batch: number | null;
             /** Kg */
@@ -5756,7 +5762,7 @@ export interface components {
             /** Contents */
             contents: number | null;
             /** Packaging */
-            packaging: number;
+            packaging: number | null;
             /** Cost */
             cost: number | null;
             /** Net */
@@ -7309,7 +7315,7 @@ export interface components {
          */
         PriceOut: {
             /** Price */
-            price: number;
+            price: number | null;
             /** Pack G */
             pack_g: number;
             /** Supplier */
@@ -7350,7 +7356,7 @@ export interface components {
             /** Per Kg */
             per_kg: number | null;
             /** Per Kg Then */
-            per_kg_then: number;
+            per_kg_then: number | null;
             /** Mixes */
             mixes: components["schemas"]["MovedMix"][];
         };
@@ -7927,6 +7933,8 @@ export interface components {
             stand_in: boolean;
             /** Connected */
             connected: boolean;
+            /** Fault */
+            fault: string;
         };
         /**
          * Since
@@ -9278,6 +9286,8 @@ export interface components {
             ended: boolean;
             /** Speed */
             speed: number;
+            /** Quiet */
+            quiet: string;
             /** Points */
             points: number[][];
             /** Planned */

@@ -25,6 +25,7 @@ export function allergenSentence(of: Held): string {
 /** What a litre costs, or what is known of it while something has no price. */
 export function costSentence(cost: Schemas["CostOut"], currency: string, units: Units): string {
   if (cost.per_litre !== null) return `${units.number(cost.per_litre, 2)}\u00a0${currency} a litre.`;
+  if (cost.at_least === null) return "";
   const least = `At least ${units.number(cost.at_least, 2)}\u00a0${currency} in all`;
   return `${least}: ${listed(cost.not_priced)} ${cost.not_priced.length === 1 ? "has" : "have"} no price.`;
 }

@@ -3,6 +3,7 @@ import { MoreHorizontal } from "lucide-react";
 import { useNavigate } from "react-router";
 
 import { answer, api } from "../../shared/api/client";
+import { useSeesPrices } from "../../shared/use-sees-prices";
 import { Key } from "../../ui/button";
 import { Menu, MenuItem, MenuLine } from "../../ui/menu";
 import { useBenchActions } from "./bench-context";
@@ -11,6 +12,7 @@ import { useBenchActions } from "./bench-context";
 export function MixMenu() {
   const { mix, ask, edit, saveFile } = useBenchActions();
   const navigate = useNavigate();
+  const seesPrices = useSeesPrices();
   const client = useQueryClient();
   const archive = useMutation({
     mutationFn: () => answer(api.DELETE("/mixes/{mix_id}", { params: { path: { mix_id: mix.id } } })),
@@ -28,7 +30,7 @@ export function MixMenu() {
         In the machine… <Key>F</Key>
       </MenuItem>
       <MenuItem onSelect={() => ask({ what: "label" })}>Draft of the label…</MenuItem>
-      <MenuItem onSelect={() => ask({ what: "cost" })}>What it costs…</MenuItem>
+      {seesPrices && <MenuItem onSelect={() => ask({ what: "cost" })}>What it costs…</MenuItem>}
       <MenuItem onSelect={() => ask({ what: "ice" })}>Ice and salt…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "pot" })}>Pot and cooling…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "revisions" })}>
@@ -41,7 +43,7 @@ export function MixMenu() {
       <MenuItem onSelect={() => void navigate(`/trials/new?mix=${mix.id}`)}>A ladder of it…</MenuItem>
       <MenuItem onSelect={() => ask({ what: "copy" })}>Copy this mix…</MenuItem>
       <MenuItem onSelect={() => saveFile(false)}>Save as a mix file</MenuItem>
-      <MenuItem onSelect={() => saveFile(true)}>Save with its prices</MenuItem>
+      {seesPrices && <MenuItem onSelect={() => saveFile(true)}>Save with its prices</MenuItem>}
       <MenuItem onSelect={() => window.setTimeout(() => window.print())}>
         Print… <Key>Ctrl P</Key>
       </MenuItem>

@@ -6,6 +6,7 @@ import { atWorkQuery } from "../../shared/api/queries";
 import { useUnits } from "../../shared/format/units";
 import { StationHead } from "../../ui/frame";
 import { Waiting } from "../../ui/waiting";
+import { PressesOfOthers } from "./presses-of-others";
 import { waitingPresses } from "./presses";
 
 /** The batches that somebody is at: each is one press away. */
@@ -15,6 +16,7 @@ export function BatchesAtWork() {
     <>
       <StationHead title="Make" />
       <div className="grid gap-3 px-4 pb-6">
+        <PressesOfOthers />
         <Waiting query={batches}>{(found) => <AtWork batches={found} />}</Waiting>
       </div>
     </>

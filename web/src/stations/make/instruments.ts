@@ -20,6 +20,11 @@ export function useInstruments(): Instrument[] {
   return useQuery(instrumentsQuery).data ?? [];
 }
 
+/** Why nothing comes from an instrument, as a sentence. */
+export function silenceOf({ name, fault }: Instrument): string {
+  return fault ? `The ${name.toLocaleLowerCase()} was cut off. ${fault}` : `The ${name.toLocaleLowerCase()} has gone quiet.`;
+}
+
 /** The scale that a step is weighed on, or the probe where a temperature is read; null where there is none. */
 export function instrumentOf(step: Step, instruments: readonly Instrument[]): Instrument | null {
   if (step.weighing) {

@@ -5,6 +5,7 @@ import { unbroken } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { Waiting } from "../../ui/waiting";
+import { PressesOfOthers } from "./presses-of-others";
 import { LatePresses } from "../batches/late-presses";
 import { BigButton } from "./big-button";
 import { HandOver } from "./hand-over";
@@ -130,6 +131,7 @@ function Notices() {
         <Notice said={state.paused ? `Paused until ${state.paused}.` : "Paused."} press="Go on" onPress={() => press({ kind: "resumed" })} />
       )}
       {state.fault && <Notice said={state.fault} {...(state.gap ? { press: "Take it back", onPress: () => press({ kind: "gap", name: "" }) } : {})} />}
+      <PressesOfOthers />
       <LatePresses late={state.late} settle={(kind, late) => press({ kind, late })} />
       {state.closed && <Notice said={state.closed === "finished" ? "This batch is closed. What is noted here is still kept." : "This batch was given up."} />}
       {refused.length > 0 && <Notice said={`Not noted: ${refused.map((one) => one.sentence).join(" ")}`} press="Seen" onPress={forgetRefused} />}

@@ -1,4 +1,5 @@
 import { answer, api, Offline, type Schemas } from "../../shared/api/client";
+import { keyOf, keysOf } from "../../shared/device-store";
 
 export type EventKind = Schemas["NewEvent"]["kind"];
 
@@ -10,7 +11,6 @@ export type Press = Said & { batch: number; key: string; device: string; counter
 
 export type Refused = { key: string | null; sentence: string };
 
-const PRESSES = "jalebi.press.";
 const DEVICE = "jalebi.device";
 const COUNTER = "jalebi.counter";
 const MOST_AT_ONCE = 100;
@@ -31,21 +31,20 @@ export function keepPress(batch: number, said: Said): Press {
   const counter = Math.max(Number(localStorage.getItem(COUNTER) ?? 0) + 1, Date.now());
   localStorage.setItem(COUNTER, String(counter)); // rises over every tab of this browser, also where one begins anew
   const press = { ...said, batch, key: crypto.randomUUID(), device: deviceName(), counter, at: Date.now(), mono: performance.now(), page: PAGE };
-  localStorage.setItem(PRESSES + press.key, JSON.stringify(press));
+  localStorage.setItem(keyOf("press", press.key), JSON.stringify(press));
   return press;
 }
 
 /** The presses that wait on this device, of one batch or of all, in the order in which they were made. */
 export function waitingPresses(batch?: number): Press[] {
-  return Object.keys(localStorage)
-    .filter((key) => key.startsWith(PRESSES))
+  return keysOf("press")
     .map((key) => JSON.parse(localStorage.getItem(key) ?? "null") as Press | null)
     .filter((press): press is Press => press !== null && (batch === undefined || press.batch === batch))
     .sort((one, other) => one.counter - other.counter);
 }
 
 export function dropPress(key: string): void {
-  localStorage.removeItem(PRESSES + key);
+  localStorage.removeItem(keyOf("press", key));
 }
 
 /** How long ago a press was made: by the page's own clock, which never jumps, or where that is gone by the device's. */

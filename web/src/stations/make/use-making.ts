@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useState } from "react";
 
 import type { Schemas } from "../../shared/api/client";
 import { makingQuery } from "../../shared/api/queries";
+import { keyOf } from "../../shared/device-store";
 import { keepOnDevice } from "../../shared/kept-on-device";
 import { strictContext } from "../../shared/strict-context";
 import { clockOf, type ServerClock } from "./clock";
@@ -33,7 +34,6 @@ export type Work = {
 export const [WorkContext, useWork] = strictContext<Work>("batch");
 
 const TRY_AGAIN_MS = 3000;
-const STEP = "jalebi.step.";
 const NEW_STEPS = /^(machine$|own\.)/; // another machine has steps of its own, and so has a cook
 
 export function useMaking(batch: number) {
@@ -45,11 +45,11 @@ export function useMakingWork(making: Making): Work {
   const [waiting, setWaiting] = useState(() => waitingPresses(making.id));
   const [offline, setOffline] = useState(false);
   const [refused, setRefused] = useState<Refused[]>([]);
-  const [chosenId, setChosenId] = useState(() => sessionStorage.getItem(STEP + making.id));
+  const [chosenId, setChosenId] = useState(() => sessionStorage.getItem(keyOf("step", making.id)));
   const choose = useCallback(
     (step: string | null) => {
       setChosenId(step);
-      sessionStorage.setItem(STEP + making.id, step ?? ""); // a reload comes back to where one was
+      sessionStorage.setItem(keyOf("step", making.id), step ?? ""); // a reload comes back to where one was
     },
     [making.id],
   );

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 
 import { instrumentOf, type Instrument, useInstruments, useShown } from "./instruments";
 import { useStableCallback } from "../../shared/use-stable-callback";
+import { keyOf } from "../../shared/device-store";
 import type { Step } from "./replay";
 import { useWork } from "./use-making";
 
@@ -16,7 +17,6 @@ export type OnScale = {
   tare: () => void;
 };
 
-const TARE = "jalebi.tare.";
 const ACCEPTS = "jalebi.accepts-weights";
 const STEADY_FOR_MS = 1500;
 
@@ -32,7 +32,7 @@ export function useScale(step: Step): OnScale | null {
   const { making } = useWork();
   const instrument = instrumentOf(step, useInstruments());
   const shown = useShown(step.weighing && instrument?.connected ? instrument.key : null);
-  const key = `${TARE}${making.id}.${step.id}`;
+  const key = keyOf("tare", `${making.id}.${step.id}`);
   const [bowl, setBowl] = useState<number | null>(() => keptTare(key));
   const settled = shown !== null && !shown.gone && shown.steady;
   const stands = bowl === null && settled ? shown.value : null;

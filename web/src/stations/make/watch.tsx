@@ -6,7 +6,7 @@ import { unbroken } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { ring } from "../../shared/ring";
 import { BigButton } from "./big-button";
-import { instrumentOf, type Instrument, isWatched, type Showing, useInstruments, useShown } from "./instruments";
+import { type Instrument, instrumentOf, isWatched, type Showing, silenceOf, useInstruments, useShown } from "./instruments";
 import { isDone, isRunning, type Step } from "./replay";
 import { useWork } from "./use-making";
 import { WatchCurve } from "./watch-curve";
@@ -67,7 +67,7 @@ export function WatchView({ step, probed }: { step: Step; probed: Probed }) {
   if (!instrument.connected || shown?.gone) {
     return (
       <p role="status" className="text-lg font-semibold">
-        The {instrument.name.toLocaleLowerCase()} has gone quiet. Read by eye and type it; it goes on as soon as it is back.
+        {silenceOf(instrument)} Read by eye and type it; it goes on as soon as it is back.
       </p>
     );
   }
@@ -82,6 +82,11 @@ export function WatchView({ step, probed }: { step: Step; probed: Probed }) {
         </p>
         <NoteIt step={step} shown={shown} />
       </div>
+      {watched?.quiet && (
+        <p role="status" className="border-l-4 border-hot pl-3 text-lg font-semibold">
+          {watched.quiet}
+        </p>
+      )}
       {watched?.alarm && (
         <p role="alert" className="border-l-4 border-hot pl-3 text-xl font-semibold">
           {unbroken(watched.alarm)}

@@ -5,6 +5,7 @@ import { lotsOfBatchQuery } from "../../shared/api/queries";
 import { unbroken } from "../../shared/format/numbers";
 import { type Units, useUnits } from "../../shared/format/units";
 import { Checkbox } from "../../ui/checkbox";
+import { silenceOf } from "./instruments";
 import type { Step } from "./replay";
 import { useWork } from "./use-making";
 import type { OnScale } from "./use-scale";
@@ -95,7 +96,7 @@ function ScaleSaid({ scale, live, step, accepting, setAccepting }: { scale: OnSc
   if (scale.gone) {
     return (
       <p role="status" className="text-lg font-semibold">
-        The {scale.instrument.name.toLocaleLowerCase()} has gone quiet. Type what it weighs; the line stays as it is.
+        {silenceOf(scale.instrument)} Type what it weighs; the line stays as it is.
       </p>
     );
   }

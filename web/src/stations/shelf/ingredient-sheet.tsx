@@ -15,6 +15,7 @@ import { AllergenFields } from "./allergen-fields";
 import { Correction } from "./correction";
 import { ReceiveDialog } from "./lots/receive-dialog";
 import { untilSaid } from "./lots/until";
+import { useSeesPrices } from "../../shared/use-sees-prices";
 import { MovedMixes } from "./lots/price-moves";
 import { Uses } from "./uses";
 import { WeighPieces } from "./weigh-pieces";
@@ -29,6 +30,7 @@ export function IngredientSheet({ slug, currency }: { slug: string; currency: st
 
 function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail"]; currency: string }) {
   const units = useUnits();
+  const seesPrices = useSeesPrices();
   const { if_heated, if_not_heated } = ingredient.facts as { if_heated?: string; if_not_heated?: string };
   const [dialog, setDialog] = useState<"change" | "lot" | "pieces" | "versions" | "shelf" | "uses" | null>(null);
   return (
@@ -41,7 +43,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
           <Learnt marks={ingredient.learnt} />
         </p>
         <p>
-          {units.number(ingredient.energy_kcal)} kcal per 100 g. {priceSentence(ingredient, currency, units)}
+          {units.number(ingredient.energy_kcal)} kcal per 100 g. {seesPrices && priceSentence(ingredient, currency, units)}
         </p>
         <p>
           {ingredient.allergens.length > 0 ? `Contains ${listed(ingredient.allergens)}.` : "None of the allergens that labels name."}
@@ -57,7 +59,7 @@ function Sheet({ ingredient, currency }: { ingredient: Schemas["IngredientDetail
         <Season ingredient={ingredient} />
         <Here slug={ingredient.slug} />
         <div className="flex flex-wrap gap-2 pt-1">
-          <Button onClick={() => setDialog("change")}>Price, names, weights…</Button>
+          <Button onClick={() => setDialog("change")}>{seesPrices ? "Price, names, weights…" : "Names, weights…"}</Button>
           <Button onClick={() => setDialog("lot")}>Take in…</Button>
           {Object.keys(ingredient.pieces).length > 0 && <Button onClick={() => setDialog("pieces")}>Weigh some…</Button>}
           {!ingredient.offered && ingredient.shelf_says.length > 0 && <Button onClick={() => setDialog("shelf")}>What the shelf says…</Button>}
@@ -143,6 +145,7 @@ function priceSentence(ingredient: Schemas["IngredientDetail"], currency: string
 
 function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["IngredientDetail"]; currency: string; done: () => void }) {
   const units = useUnits();
+  const seesPrices = useSeesPrices();
   const client = useQueryClient();
   const facts = ingredient.facts as { pack_g?: number; strength_g_kg?: number[] };
   const ladder = facts.strength_g_kg?.map(String) ?? ["", ""];
@@ -192,9 +195,9 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
       <Field label="Also called, with commas between" value={also} maxLength={1000} onChange={(event) => setAlso(event.target.value)} />
       {!ingredient.made_from && (
         <div className="grid grid-cols-2 gap-3">
-          <Field label={`Price, ${currency}`} value={price} inputMode="decimal" maxLength={10} onChange={(event) => setPrice(event.target.value)} />
-          <Field label="for a pack of g" value={pack} inputMode="decimal" maxLength={10} onChange={(event) => setPack(event.target.value)} />
-          <Field label="asked by" value={supplier} maxLength={80} onChange={(event) => setSupplier(event.target.value)} />
+          {seesPrices && <Field label={`Price, ${currency}`} value={price} inputMode="decimal" maxLength={10} onChange={(event) => setPrice(event.target.value)} />}
+          <Field label={seesPrices ? "for a pack of g" : "Pack of g"} value={pack} inputMode="decimal" maxLength={10} onChange={(event) => setPack(event.target.value)} />
+          {seesPrices && <Field label="asked by" value={supplier} maxLength={80} onChange={(event) => setSupplier(event.target.value)} />}
           <Field label="kg/L in a spoon" value={density} inputMode="decimal" maxLength={8} onChange={(event) => setDensity(event.target.value)} />
         </div>
       )}
@@ -204,7 +207,7 @@ function ChangeForm({ ingredient, currency, done }: { ingredient: Schemas["Ingre
           <Field label="Strongest dose" value={strong} inputMode="decimal" maxLength={8} onChange={(event) => setStrong(event.target.value)} />
         </div>
       )}
-      {!ingredient.made_from && <PriceEffects slug={ingredient.slug} before={ingredient.price_per_kg} price={readNumber(price)} pack={readNumber(pack)} />}
+      {seesPrices && !ingredient.made_from && <PriceEffects slug={ingredient.slug} before={ingredient.price_per_kg} price={readNumber(price)} pack={readNumber(pack)} />}
       <AllergenFields known={ingredient.allergens} stated={stated} mayHold={mayHold} change={(next) => { setStated(next.stated); setMayHold(next.mayHold); }} />
       {(change.error ?? wrong) && (
         <p role="alert" className="text-hot">
@@ -225,7 +228,7 @@ function PriceEffects({ slug, before, price, pack }: { slug: string; before: num
   const perKg = useDebouncedValue(price !== null && pack ? Math.round((1e7 * price) / pack) / 1e4 : null);
   const moved = perKg !== null && (before === null || Math.abs(perKg - before) > 0.005);
   const effects = useQuery({ ...priceEffectsQuery(slug, perKg ?? 0), enabled: moved });
-  const earlier = (prices.data ?? []).map((one) => `${units.number(one.price, 2)} for ${units.mass(one.pack_g)}${one.supplier ? ` from ${one.supplier}` : ""}, ${units.day(one.since)}`);
+  const earlier = (prices.data ?? []).map((one) => `${units.number(one.price ?? 0, 2)} for ${units.mass(one.pack_g)}${one.supplier ? ` from ${one.supplier}` : ""}, ${units.day(one.since)}`);
   return (
     <>
       {earlier.length > 0 && <p className="text-sm text-muted">Prices so far: {earlier.join("; ")}.</p>}

@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 
-import { answer, server } from "../../shared/api/client";
 import { sessionQuery } from "../../shared/api/queries";
+import { signIn } from "../../shared/session";
 import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { Mark } from "../../ui/mark";
@@ -12,14 +12,14 @@ export function SignIn() {
   const client = useQueryClient();
   const [name, setName] = useState("");
   const [password, setPassword] = useState("");
-  const signIn = useMutation({
-    mutationFn: () => answer(server.POST("/session", { body: { name: name.trim(), password } })),
+  const enter = useMutation({
+    mutationFn: () => signIn(name.trim(), password),
     onSuccess: (session) => client.setQueryData(sessionQuery.queryKey, session),
   });
 
   function submit(event: FormEvent) {
     event.preventDefault();
-    signIn.mutate();
+    enter.mutate();
   }
 
   return (
@@ -41,9 +41,9 @@ export function SignIn() {
           required
           value={password}
           onChange={(event) => setPassword(event.target.value)}
-          error={signIn.error?.message}
+          error={enter.error?.message}
         />
-        <Button type="submit" kind="hot" disabled={signIn.isPending}>
+        <Button type="submit" kind="hot" disabled={enter.isPending}>
           Sign in
         </Button>
       </form>

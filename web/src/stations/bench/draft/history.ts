@@ -1,9 +1,10 @@
+import { keyOf } from "../../../shared/device-store";
 import type { Draft, DraftState, Line } from "./draft";
 
 /** Every draft of a session, its lines named by their place in one pool: most drafts share most lines. */
 type Packed = { pool: Line[]; drafts: (Omit<Draft, "lines"> & { lines: number[] })[]; present: number };
 
-const place = (mixId: number) => `jalebi.history.${mixId}`;
+const place = (mixId: number) => keyOf("history", mixId);
 
 /** Keep undo and redo through a reload of this tab; a browser that has no room left keeps the newer half. */
 export function rememberHistory(mixId: number, state: DraftState): void {

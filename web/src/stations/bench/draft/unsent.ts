@@ -1,4 +1,5 @@
 import type { Schemas } from "../../../shared/api/client";
+import { keyOf } from "../../../shared/device-store";
 import type { MassUnit } from "../../../shared/format/units";
 import { begun, bodyOf, type Draft, type DraftState, draftOf } from "./draft";
 import { historyOf } from "./history";
@@ -9,7 +10,7 @@ import { historyOf } from "./history";
  */
 export type Unsent = { version: number; draft: Draft; sent?: Draft[] };
 
-const place = (mixId: number) => `jalebi.unsent.${mixId}`;
+const place = (mixId: number) => keyOf("unsent", mixId);
 
 export function rememberUnsent(mixId: number, unsent: Unsent): void {
   localStorage.setItem(place(mixId), JSON.stringify(unsent));
