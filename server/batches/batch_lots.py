@@ -30,7 +30,7 @@ def lots_of_batch(kitchen: Kitchen, batch: Batch) -> LotsOfBatch:
     for lot in lots_of(kitchen, {line["slug"] for line in lines}):
         if lot.ingredient is not None and lot.came_on <= begun_on:
             there[lot.ingredient.slug].append(lot)
-    now, promised = timezone.now(), defaultdict[int, float](float)
+    now, promised = timezone.localtime(), defaultdict[int, float](float)
     found = []
     for number, line in enumerate(lines):
         needed = state.weighed.get(number, line)["grams"]

@@ -53,6 +53,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "api.answers.answers_middleware",
+    "kitchens.zones.zone_middleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",

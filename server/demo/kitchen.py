@@ -25,6 +25,7 @@ from ingredients.schemas import Preparation
 from ingredients.shipped import stock_shelf
 from kitchens.models import Kitchen, Machine, Person, Place, Vessel
 from kitchens.removal import remove_kitchen
+from kitchens.zones import zone_of_this_machine
 from mixes.drafts import draft_lines, save_draft
 from mixes.files import mix_from_file
 from mixes.list_schemas import Marks
@@ -58,7 +59,13 @@ def make_demo(*, tasted: bool = True) -> Kitchen:
     """
     for former in Kitchen.objects.filter(slug=SLUG):
         remove_kitchen(former)
-    kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9")
+    kitchen = Kitchen.objects.create(slug=SLUG, name="Sluice No. 9", zone=zone_of_this_machine())
+    with timezone.override(kitchen.zone):
+        _fill(kitchen, tasted=tasted)
+    return kitchen
+
+
+def _fill(kitchen: Kitchen, *, tasted: bool) -> None:
     keeper = Person.objects.create_user(PERSON, kitchen, settings.DEMO_PASSWORD)
     stock_shelf(kitchen)
     equipment = json.loads((_FILES / "shelf" / "equipment.json").read_text(encoding="utf-8"))
@@ -82,7 +89,6 @@ def make_demo(*, tasted: bool = True) -> Kitchen:
     if tasted:
         taste_demo(keeper, mixes, month)
     _plan(keeper, json.loads((_FILES / "shelf" / "plans.json").read_text(encoding="utf-8")))
-    return kitchen
 
 
 def _in_order(batches: list[dict[str, Any]], month: dict[str, Any]) -> list[dict[str, Any]]:

@@ -9,6 +9,7 @@ from multiprocessing.connection import Connection
 from typing import Any, Final
 
 from django.db import connections
+from django.utils import timezone
 
 from jobs.kinds import body_of
 from jobs.models import Job
@@ -27,6 +28,7 @@ def work(job_id: int, told: Connection) -> None:
     job = Job.objects.of_all_kitchens().select_related("kitchen", "asked_by").get(pk=job_id)
     job.asked_by.kitchen = job.kitchen
     kitchen_seen_by(job.asked_by)
+    timezone.activate(job.kitchen.zone)
     last = 0.0
 
     def report(share: float, best: Any = None) -> None:

@@ -49,6 +49,7 @@ class KitchenOut(BaseModel):
     temperature_unit: TemperatureUnit
     mass_unit: MassUnit
     locale: str
+    zone: str
     version: int
 
 
@@ -73,6 +74,8 @@ class KitchenSettings(BaseModel):
     mass_unit: MassUnit | None = None
     locale: Locale | None = None
     """How numbers and dates are written, as a BCP 47 tag of language and region."""
+    zone: Annotated[str, Field(min_length=1, max_length=60)] | None = None
+    """The time zone by which its days go, an IANA name."""
 
 
 @router.get("", response=KitchenOut)

@@ -18,6 +18,7 @@ from jalebi_core.quantities.amounts import Spoons
 from jalebi_core.wording.notation import LOCALES, Notation, TemperatureUnit
 from kitchens.learnt import Learnt, learnt_by
 from kitchens.owned import KitchenOwned
+from kitchens.zones import UTC
 
 
 class Kitchen(models.Model):
@@ -42,6 +43,8 @@ class Kitchen(models.Model):
     """What masses are shown and typed in, ``g`` or ``oz``; they are kept in g."""
     locale = models.CharField(max_length=8, default="en-GB")
     """How numbers and dates are written, a BCP 47 tag."""
+    zone = models.CharField(max_length=60, default=UTC)
+    """Its time zone, an IANA name: by it go the days of lots, codes, lists and plans."""
     region = models.CharField(max_length=2, default="eu")
     """Whose food law its cautions and labels go by, a key of the core's `REGIONS`."""
     restrictions = ArrayField(models.CharField(max_length=80), default=list)

@@ -14,6 +14,7 @@ from jalebi_core.model.styles import checked_style
 from jalebi_core.regulation.cautions import checked_region
 from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Kitchen
+from kitchens.zones import checked_zone
 
 Changes = Mapping[str, Any]
 """Settings by name; ``aims`` holds bands by style and quantity, None where one is taken back."""
@@ -58,6 +59,8 @@ def setting_names(changes: Changes) -> Iterator[str]:
 def _check(changes: Changes) -> None:
     if not all(text.isprintable() for text in (changes.get("currency", "€"), *changes.get("may_come_in", []))):
         raise MixError("settings-hidden-characters")
+    if "zone" in changes:
+        checked_zone(changes["zone"])
     if "region" in changes:
         checked_region(changes["region"])
     for restriction in changes.get("restrictions", []):

@@ -11,6 +11,7 @@ from django.contrib.auth.backends import ModelBackend
 from django.db import connection
 from django.db.models import JSONField, Model
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja.security import SessionAuth
 
 from jalebi_core.wording.notation import METRIC, Notation
@@ -70,6 +71,7 @@ class KitchenSession(SessionAuth):
         person = super().authenticate(request, key)
         if not isinstance(person, Person) or request.headers.get("Jalebi-Person", str(person.pk)) != str(person.pk):
             return None
+        timezone.activate(person.kitchen.zone)
         named = request.resolver_match.kwargs.get("kitchen") if request.resolver_match else None
         if named is not None and named != person.kitchen.slug:
             raise Kitchen.DoesNotExist

@@ -27,7 +27,7 @@ def begin_plan(person: Person, new: NewPlan) -> Plan:
     """Begin a plan; raises PlanError for a zone that is not known."""
     zone_called(new.zone)
     name = checked_name(new.name, "the plan")
-    return Plan.objects.create(kitchen=person.kitchen, name=name, zone=new.zone, made_by=person)
+    return Plan.objects.create(kitchen=person.kitchen, name=name, zone=new.zone or person.kitchen.zone, made_by=person)
 
 
 @transaction.atomic

@@ -167,7 +167,7 @@ def take_from_lots(
     into: Lot | None = None,
 ) -> None:
     """Take weights from lots into a batch or into another lot; raises LotError for a lot that cannot give them."""
-    now = timezone.now()
+    now = timezone.localtime()
     wanted: dict[int, float] = {}
     for share in shares:
         wanted[share.lot] = wanted.get(share.lot, 0.0) + share.grams
@@ -186,7 +186,7 @@ def take_from_lots(
 def suggest_for(kitchen: Kitchen, slug: str, grams: float) -> tuple[Split, dict[int, Lot]]:
     """Return how a weight of an ingredient is best taken from its lots, and those lots by number."""
     lots = {lot.pk: lot for lot in lots_of(kitchen, [slug])}
-    return suggest_lots((core_lot(lot) for lot in lots.values()), grams, timezone.now()), lots
+    return suggest_lots((core_lot(lot) for lot in lots.values()), grams, timezone.localtime()), lots
 
 
 def lots_of(kitchen: Kitchen, slugs: Iterable[str]) -> list[Lot]:
@@ -207,7 +207,7 @@ def core_lot(lot: Lot, grams: float | None = None) -> CoreLot:
         lot.best_before,
         lot.opened_on or (lot.came_on if made_here else None),
         keeps["days"] if keeps else None,
-        lot.thawed_at,
+        timezone.localtime(lot.thawed_at) if lot.thawed_at else None,
     )
 
 

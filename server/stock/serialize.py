@@ -12,7 +12,7 @@ from stock.schemas import LotDetail, LotFacts, LotOut, MovementOut, SharesOut, S
 
 def serialize_lot(lot: Lot) -> LotOut:
     """Return a lot that was queried with what is on hand."""
-    known, now = core_lot(lot), timezone.now()
+    known, now = core_lot(lot), timezone.localtime()
     until = good_until(known)
     facts = {key: getattr(lot, key) for key in LotFacts.model_fields}
     return LotOut(
@@ -59,7 +59,7 @@ def _movement(movement: Movement) -> MovementOut:
 
 def serialize_split(split: Split, lots: dict[int, Lot], *, others: bool = False) -> SharesOut:
     """Return a weight split over lots, with what tells them apart on the shelf; ``others`` could be taken instead."""
-    now, taken = timezone.now(), {share.key: share.grams for share in split.shares}
+    now, taken = timezone.localtime(), {share.key: share.grams for share in split.shares}
     rest = [key for key, lot in lots.items() if others and key not in taken and not is_blocked(core_lot(lot), now)]
     return SharesOut(
         shares=[_share(lots[key], taken.get(key, 0.0)) for key in (*taken, *rest)],
@@ -72,7 +72,7 @@ def _share(lot: Lot, grams: float) -> SuggestedShare:
     return SuggestedShare(
         lot=lot.pk,
         grams=grams,
-        ask=asks_first(known, timezone.now()),
+        ask=asks_first(known, timezone.localtime()),
         code=lot.code,
         good_until=good_until(known),
         opened=lot.opened_on is not None,

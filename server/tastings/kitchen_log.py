@@ -8,6 +8,7 @@ from typing import Any, Final
 
 import numpy as np
 from django.db.models import QuerySet
+from django.utils import timezone
 
 from batches.as_made import made_or_fault
 from batches.models import Batch
@@ -57,7 +58,11 @@ def log_of(kitchen: Kitchen) -> Log:
         machines=tuple(LogMachine(one.name, machine_kinds()[one.kind].air) for one in machines),
         readings=tuple(
             LoggedReading(
-                reading_id(one), one.at.date(), freezer_name(one.place), one.t_c, one.where == Reading.Where.TUB
+                reading_id(one),
+                timezone.localdate(one.at),
+                freezer_name(one.place),
+                one.t_c,
+                one.where == Reading.Where.TUB,
             )
             for one in readings
             if one.where != Reading.Where.ICE_WATER
@@ -65,7 +70,9 @@ def log_of(kitchen: Kitchen) -> Log:
         batches=tuple(_batches(kitchen)),
         lots=tuple(_fruit_lots(kitchen)),
         weighings=tuple(
-            PieceWeighing(weighing_id(one), one.at.date(), one.name, one.piece, one.usual_g, one.pieces, one.grams)
+            PieceWeighing(
+                weighing_id(one), timezone.localdate(one.at), one.name, one.piece, one.usual_g, one.pieces, one.grams
+            )
             for one in models.PieceWeighing.objects.of(kitchen)
         ),
         left_out=frozenset(left_out(choices)),
@@ -111,7 +118,7 @@ def forgotten(choices: Iterable[Choice]) -> dict[str, date]:
 
 
 def _day_after(choice: Choice) -> date:
-    return date.fromordinal(choice.at.date().toordinal() + 1)
+    return date.fromordinal(timezone.localdate(choice.at).toordinal() + 1)
 
 
 def pinned(choices: Iterable[Choice]) -> set[tuple[str, str]]:
@@ -175,7 +182,7 @@ def _logged(batch: Batch, state: BatchState, mix: Mix, made: Made, cards: Sequen
         )  # fmt: skip
     return LoggedBatch(
         id=batch_id(batch),
-        at=batch.begun_at.date(),
+        at=timezone.localdate(batch.begun_at),
         facts=Facts.of_mix(mix, forecast),
         machine=_machine_name(batch, state),
         style=mix.style,
@@ -191,7 +198,7 @@ def tasting_of(card: Card) -> Tasting:
     alone = not card.eaten_with
     return Tasting(
         id=card_id(card),
-        at=card.at.date(),
+        at=timezone.localdate(card.at),
         by=card.taster,
         freezer=freezer_name(card.place) if straight and hard else None,
         t_c=card.t_c,

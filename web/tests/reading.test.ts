@@ -10,9 +10,9 @@ import type { DraftReading } from "../src/stations/bench/draft/use-analysis";
 import { inView } from "../src/stations/bench/lines/view";
 import { beginReading, bodyOf, isOpen, nextOpen } from "../src/stations/bench/paste/reading";
 
-const METRIC = new Units({ temperature_unit: "C", mass_unit: "g", locale: "en-GB" });
-const OUNCES = new Units({ temperature_unit: "F", mass_unit: "oz", locale: "en-US" });
-const GERMAN = new Units({ temperature_unit: "C", mass_unit: "g", locale: "de-DE" });
+const METRIC = new Units({ temperature_unit: "C", mass_unit: "g", locale: "en-GB", zone: "UTC" });
+const OUNCES = new Units({ temperature_unit: "F", mass_unit: "oz", locale: "en-US", zone: "America/Denver" });
+const GERMAN = new Units({ temperature_unit: "C", mass_unit: "g", locale: "de-DE", zone: "Asia/Tokyo" });
 
 describe("numbers", () => {
   test.each([
@@ -184,5 +184,22 @@ describe("a pasted recipe", () => {
     const lines = beginReading(recipe).map((line, at) => ({ ...line, left: at === 2, cookedDown: at !== 3 }));
     expect(bodyOf(lines).map((line) => [line.ingredient, line.reduced_to])).toEqual([["sugar", null], ["sugar", null], ["sugar", null]]);
     expect(bodyOf(beginReading(recipe)).at(-1)).toEqual({ ingredient: "sugar", typed: "100 g", stage: "pot", form: null, reduced_to: 0.5 });
+  });
+});
+
+describe("days and hours of a kitchen", () => {
+  const late = "2026-12-01T23:30:00Z";
+  test("are those of its own zone", () => {
+    expect([METRIC.day(late), OUNCES.day(late), GERMAN.day(late)]).toEqual(["1 Dec 2026", "Dec 1, 2026", "2 Dec 2026"]);
+    expect([METRIC.hour(Date.parse(late)), GERMAN.hour(Date.parse(late))]).toEqual(["23:30", "8:30"]);
+  });
+
+  test("a day without an hour is that day everywhere", () => {
+    expect([METRIC, OUNCES, GERMAN].map((units) => units.day("2026-12-01"))).toEqual(["1 Dec 2026", "Dec 1, 2026", "1 Dec 2026"]);
+  });
+
+  test("an hour of another day says which", () => {
+    const from = Date.parse("2026-12-01T10:34:00Z");
+    expect(METRIC.hour(from + 22 * 3_600_000, from)).toBe("8:34 on Wednesday");
   });
 });

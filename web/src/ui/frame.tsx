@@ -4,6 +4,7 @@ import { NavLink, useLocation } from "react-router";
 import { useKitchen } from "../shared/api/kitchen";
 import { Mark } from "./mark";
 import { SignOut } from "./sign-out";
+import { ZoneQuestion } from "./zone-question";
 
 const STATIONS = [
   { to: "/shelf", name: "Shelf" },
@@ -48,7 +49,10 @@ export function Frame({ children }: { children: ReactNode }) {
         </NavLink>
         <SignOut />
       </nav>
-      <main className="min-w-0 flex-1">{children}</main>
+      <main className="min-w-0 flex-1">
+        <ZoneQuestion />
+        {children}
+      </main>
     </div>
   );
 }

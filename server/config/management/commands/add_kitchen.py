@@ -13,6 +13,7 @@ from ingredients.shipped import stock_shelf
 from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import CompositionError
 from kitchens.models import Kitchen, Person
+from kitchens.zones import zone_of_this_machine
 
 
 class Command(BaseCommand):
@@ -36,7 +37,7 @@ class Command(BaseCommand):
         slug = slugify(named)[:40] or "kitchen"
         if Kitchen.objects.filter(slug=slug).exists():
             raise CommandError(f"there is a kitchen “{named}” already; choose another name.")
-        made = Kitchen.objects.create(slug=slug, name=named)
+        made = Kitchen.objects.create(slug=slug, name=named, zone=zone_of_this_machine())
         password = secrets.token_urlsafe(9)
         Person.objects.create_user(person, made, password)
         stock_shelf(made)

@@ -3264,6 +3264,8 @@ export interface components {
             mass_unit: "g" | "oz";
             /** Locale */
             locale: string;
+            /** Zone */
+            zone: string;
             /** Version */
             version: number;
         };
@@ -3306,6 +3308,8 @@ export interface components {
             mass_unit?: ("g" | "oz") | null;
             /** Locale */
             locale?: string | null;
+            /** Zone */
+            zone?: string | null;
         };
         /**
          * PersonOut

@@ -7,8 +7,9 @@ import { readNumber } from "./numbers";
 const GRAMS_PER_OUNCE = 28.349523125;
 const NO_BREAK = "\u00a0";
 const MINUS = "−";
+const DAY = /^\d{4}-\d\d-\d\d$/;
 
-export type Notation = Pick<Schemas["KitchenOut"], "temperature_unit" | "mass_unit" | "locale">;
+export type Notation = Pick<Schemas["KitchenOut"], "temperature_unit" | "mass_unit" | "locale" | "zone">;
 export type MassUnit = Notation["mass_unit"];
 
 /** A figure as the kitchen's scale would be asked for it: ounces need more digits than grams. */
@@ -39,14 +40,23 @@ export class Units {
   readonly #locale: string;
   readonly #numbers = new Map<number, Intl.NumberFormat>();
   readonly #date: Intl.DateTimeFormat;
+  readonly #dateOfDay: Intl.DateTimeFormat;
+  readonly #hour: Intl.DateTimeFormat;
+  readonly #weekday: Intl.DateTimeFormat;
+  readonly #isoDay: Intl.DateTimeFormat;
 
-  constructor({ temperature_unit: temperature, mass_unit: mass, locale }: Notation) {
+  constructor({ temperature_unit: temperature, mass_unit: mass, locale, zone }: Notation) {
     this.massUnit = mass;
     this.temperatureUnit = `°${temperature}`;
     this.#fahrenheit = temperature === "F";
     this.#locale = locale;
     const dates = locale.startsWith("en") ? locale : "en-GB"; // the words around it are English, and so are the months
-    this.#date = new Intl.DateTimeFormat(dates, { day: "numeric", month: "short", year: "numeric" });
+    const day = { day: "numeric", month: "short", year: "numeric" } as const;
+    this.#date = new Intl.DateTimeFormat(dates, { ...day, timeZone: zone });
+    this.#dateOfDay = new Intl.DateTimeFormat(dates, { ...day, timeZone: "UTC" });
+    this.#hour = new Intl.DateTimeFormat("en-GB", { hour: "numeric", minute: "2-digit", hourCycle: "h23", timeZone: zone });
+    this.#weekday = new Intl.DateTimeFormat("en-GB", { weekday: "long", timeZone: zone });
+    this.#isoDay = new Intl.DateTimeFormat("sv-SE", { timeZone: zone });
   }
 
   /** A number with so many decimals, a true minus, and from 10 000 its thousands apart: 1000 as scales show it. */
@@ -87,8 +97,20 @@ export class Units {
     return this.number(ounces, ounceDigits(ounces));
   }
 
+  /** A day, or the day of a moment in the kitchen. */
   day(iso: string): string {
-    return this.#date.format(new Date(iso));
+    return (DAY.test(iso) ? this.#dateOfDay : this.#date).format(new Date(iso));
+  }
+
+  /** Which day it is in the kitchen, as the server writes days. */
+  today(): string {
+    return this.#isoDay.format(new Date());
+  }
+
+  /** An hour as the clock on the kitchen's wall shows it, with its weekday where that is another than `from`'s. */
+  hour(ms: number, from: number = ms): string {
+    const hour = this.#hour.format(ms).replace(/^0(?=\d:)/, "");
+    return this.#isoDay.format(ms) === this.#isoDay.format(from) ? hour : `${hour} on ${this.#weekday.format(ms)}`;
   }
 
   /** °C of a temperature typed in the kitchen's unit; null where it is no number. */
@@ -152,6 +174,6 @@ export class Units {
 
 /** The units of the kitchen that this page is in. */
 export function useUnits(): Units {
-  const { temperature_unit, mass_unit, locale } = useKitchen();
-  return useMemo(() => new Units({ temperature_unit, mass_unit, locale }), [temperature_unit, mass_unit, locale]);
+  const { temperature_unit, mass_unit, locale, zone } = useKitchen();
+  return useMemo(() => new Units({ temperature_unit, mass_unit, locale, zone }), [temperature_unit, mass_unit, locale, zone]);
 }

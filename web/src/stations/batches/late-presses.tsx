@@ -21,7 +21,7 @@ export function LatePresses({ late, settle }: { late: Late[]; settle: (kind: "ac
               <span className="text-muted">
                 {" "}
                 {one.by ? `${one.by}, ` : ""}
-                {units.day(one.at)}, {timeOf(one.at)}
+                {units.day(one.at)}, {units.hour(Date.parse(one.at))}
               </span>
             </p>
             <div className="flex gap-2">
@@ -37,8 +37,4 @@ export function LatePresses({ late, settle }: { late: Late[]; settle: (kind: "ac
       </ul>
     </section>
   );
-}
-
-function timeOf(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
 }

@@ -7,6 +7,7 @@ import { answer, api, type Schemas } from "../../shared/api/client";
 import { useKitchen } from "../../shared/api/kitchen";
 import { shelfChanged } from "../../shared/api/queries";
 import { listed } from "../../shared/format/numbers";
+import { useUnits } from "../../shared/format/units";
 import { Button } from "../../ui/button";
 import { Checkbox } from "../../ui/checkbox";
 import { NumberField } from "../../ui/quantity-fields";
@@ -141,12 +142,13 @@ function Unread({ pack }: { pack: Schemas["UnreadPack"] }) {
 
 /** The draft on A4. */
 function LabelSheet({ label, name }: { label: Label; name: string }) {
+  const units = useUnits();
   const region = REGIONS.find(({ key }) => key === label.region)?.name;
   return (
     <article className="sheet-only-on-paper">
       <h1 className="text-2xl">{name}</h1>
       <p>
-        {label.draft} Rules of the {region}, as known in 2026; {new Date().toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}.
+        {label.draft} Rules of the {region}, as known in 2026; {units.day(units.today())}.
       </p>
       <div className="mt-4 grid gap-3">
         <Said label={label} />

@@ -25,6 +25,8 @@ const SPOONS = [
   { key: "imperial", name: "imperial: cup 284 ml, tablespoon 17.8 ml" },
 ];
 
+const ZONES = Intl.supportedValuesOf("timeZone");
+
 /** In what is measured here, and how numbers and dates are written. */
 export function UnitsRoom() {
   const kitchen = useKitchen();
@@ -36,9 +38,10 @@ export function UnitsRoom() {
     spoons: kitchen.spoons,
     locale: kitchen.locale,
     currency: kitchen.currency,
+    zone: kitchen.zone,
   });
   const set = (change: Partial<typeof now>) => setNow({ ...now, ...change });
-  const example = new Units(now);
+  const example = new Units({ ...now, zone: kitchen.zone });
   return (
     <RoomForm settings={settings} kept={kept} keep={() => keep(changed(now, kitchen))}>
       <div className="grid items-start gap-3 sm:grid-cols-2">
@@ -46,6 +49,8 @@ export function UnitsRoom() {
         <Select label="Weights" value={now.mass_unit} options={MASSES} onChange={(key) => set({ mass_unit: key as Kitchen["mass_unit"] })} />
         <Select label="Cups and spoons" value={now.spoons} options={SPOONS} onChange={(key) => set({ spoons: key as Kitchen["spoons"] })} />
         <Select label="Numbers and dates as in" value={now.locale} options={locales} onChange={(locale) => set({ locale })} />
+        <Field label="Time zone" value={now.zone} required maxLength={60} list="zones" onChange={(event) => set({ zone: event.target.value })} error={fault("zone")} />
+        <datalist id="zones">{ZONES.map((zone) => <option key={zone} value={zone} />)}</datalist>
         <Field label="Currency" value={now.currency} required maxLength={8} onChange={(event) => set({ currency: event.target.value })} error={fault("currency")} />
       </div>
       <p className="text-muted">

@@ -24,9 +24,3 @@ export function countdown(ms: number): string {
   if (seconds >= 3600) return `${Math.floor(seconds / 3600)} h ${two(Math.floor((seconds % 3600) / 60))}`;
   return `${Math.floor(seconds / 60)}:${two(seconds % 60)}`;
 }
-
-/** An hour as the clock on the wall shows it. */
-export function hourOf(ms: number): string {
-  const at = new Date(ms);
-  return `${at.getHours()}:${String(at.getMinutes()).padStart(2, "0")}`;
-}

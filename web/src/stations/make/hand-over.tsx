@@ -10,7 +10,6 @@ import { useUnits } from "../../shared/format/units";
 import { FaultOfAll, Field } from "../../ui/field";
 import { Tubs } from "../batches/tubs";
 import { BigButton } from "./big-button";
-import { hourOf } from "./clock";
 import { useWork } from "./use-making";
 
 type Point = Schemas["CriticalOut"];
@@ -110,6 +109,7 @@ const STATES = { met: "met", open: "open", missed: "not met" };
 
 function CriticalPoint({ point }: { point: Point }) {
   const { press } = useWork();
+  const units = useUnits();
   const [why, setWhy] = useState<string | null>(null);
   const settled = point.state === "met" || point.released !== "";
   return (
@@ -117,7 +117,7 @@ function CriticalPoint({ point }: { point: Point }) {
       <p>
         <b>{point.name}</b>: <b className={settled ? "" : "text-hot"}>{STATES[point.state]}</b> · {unbroken(point.limit)}
         {point.noted && ` · ${unbroken(point.noted)}`}
-        {point.by && ` · ${point.by}${point.at ? `, ${hourOf(Date.parse(point.at))}` : ""}`}
+        {point.by && ` · ${point.by}${point.at ? `, ${units.hour(Date.parse(point.at))}` : ""}`}
       </p>
       {point.released && (
         <p>
@@ -174,6 +174,7 @@ function Overrun() {
 }
 
 function PhotosOfBatch({ batchId }: { batchId: number }) {
+  const units = useUnits();
   const client = useQueryClient();
   const photos = useQuery(photosQuery(batchId));
   const add = useMutation({
@@ -185,7 +186,7 @@ function PhotosOfBatch({ batchId }: { batchId: number }) {
       <h2 className="text-xl">Photos</h2>
       <div className="flex flex-wrap gap-3">
         {photos.data?.map((photo) => (
-          <img key={photo.id} src={addressOf(`/photos/${photo.id}`)} alt={`The batch at ${hourOf(Date.parse(photo.at))}`} className="h-40 rounded-button" />
+          <img key={photo.id} src={addressOf(`/photos/${photo.id}`)} alt={`The batch at ${units.hour(Date.parse(photo.at))}`} className="h-40 rounded-button" />
         ))}
       </div>
       <label className="grid min-h-16 cursor-pointer place-items-center rounded-button border border-line bg-panel text-lg font-semibold focus-within:outline">

@@ -4,7 +4,6 @@ import { unbroken } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
 import { actionOf } from "./actions";
 import { BigButton } from "./big-button";
-import { hourOf } from "./clock";
 import { NotLikeThis } from "./not-like-this";
 import { isDone, missingLines, nextStep, type State, type Step } from "./replay";
 import { Readings } from "./readings";
@@ -41,7 +40,7 @@ export function StepView() {
 }
 
 function over(step: Step): string {
-  const planned = step.planned_from ? `planned ${hourOf(Date.parse(step.planned_from))}` : "";
+  const planned = step.planned_from ? `planned ${step.planned_from.slice(11, 16).replace(/^0/, "")}` : "";
   return [step.weighing ? `Weigh into ${step.weighing.bowl}` : "", planned].filter(Boolean).join(" · ");
 }
 

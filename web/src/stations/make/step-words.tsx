@@ -1,6 +1,5 @@
 import { unbroken } from "../../shared/format/numbers";
 import { useUnits } from "../../shared/format/units";
-import { hourOf } from "./clock";
 import type { Step } from "./replay";
 import { useWork } from "./use-making";
 
@@ -58,9 +57,10 @@ function Lines({ step }: { step: Step }) {
 /** From when to when, by the clock on the wall once it runs. */
 function Waits({ step }: { step: Step }) {
   const { state } = useWork();
+  const units = useUnits();
   const began = state.steps[step.id]?.began_at;
   if (step.least_min === null && step.most_min === null) return null;
-  const at = (minutes: number) => (began ? hourOf(Date.parse(began) + minutes * 60_000) : lasting(minutes));
+  const at = (minutes: number) => (began ? units.hour(Date.parse(began) + minutes * 60_000, Date.parse(began)) : lasting(minutes));
   const least = step.least_min === null ? null : began ? `not before ${at(step.least_min)}` : `at least ${at(step.least_min)}`;
   const most = step.most_min === null ? null : began ? `at the latest ${at(step.most_min)}` : `at most ${at(step.most_min)}`;
   return <p className="text-lg font-semibold">{capital([least, most].filter(Boolean).join(", "))}.</p>;

@@ -3,7 +3,8 @@ import { useEffect, useRef } from "react";
 
 import type { Schemas } from "../../shared/api/client";
 import { ring } from "../../shared/ring";
-import { countdown, hourOf, useServerNow } from "./clock";
+import { type Units, useUnits } from "../../shared/format/units";
+import { countdown, useServerNow } from "./clock";
 import { isRunning, type Step } from "./replay";
 import { useWork } from "./use-making";
 import { watchKey } from "./watch";
@@ -39,6 +40,7 @@ export function Timers() {
 }
 
 function TimerFace({ step, began, now }: { step: Step; began: number; now: number }) {
+  const units = useUnits();
   const least = began + (step.least_min ?? 0) * MINUTE_MS;
   const most = step.most_min === null ? null : began + step.most_min * MINUTE_MS;
   const late = most !== null && now > most;
@@ -46,15 +48,15 @@ function TimerFace({ step, began, now }: { step: Step; began: number; now: numbe
     <>
       <span className="block text-sm text-muted">{step.title}</span>
       <b className={`block font-name text-2xl ${now >= least ? "text-hot" : ""}`}>{now < least ? countdown(least - now) : `${countdown(now - least)} over`}</b>
-      <span className={`block text-sm ${late ? "font-bold text-hot" : "text-muted"}`}>{said(step, began, least, most, late)}</span>
+      <span className={`block text-sm ${late ? "font-bold text-hot" : "text-muted"}`}>{said(units, step, began, least, most, late)}</span>
     </>
   );
 }
 
-function said(step: Step, began: number, least: number, most: number | null, late: boolean): string {
+function said(units: Units, step: Step, began: number, least: number, most: number | null, late: boolean): string {
   if (late) return "too long: read the step again";
-  if (step.kind === "cool") return `21° by ${hourOf(began + FIRST_STAGE_MIN * MINUTE_MS)}, 5° by ${hourOf(most ?? began)}`;
-  return most === null ? `ready at ${hourOf(least)}` : `from ${hourOf(least)}, at the latest ${hourOf(most)}`;
+  if (step.kind === "cool") return `21° by ${units.hour(began + FIRST_STAGE_MIN * MINUTE_MS)}, 5° by ${units.hour(most ?? began, began)}`;
+  return most === null ? `ready at ${units.hour(least, began)}` : `from ${units.hour(least, began)}, at the latest ${units.hour(most, began)}`;
 }
 
 /** Ring once when a step's time is up, and once when it has taken too long. */

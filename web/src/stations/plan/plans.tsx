@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "react-router";
 
+import { useKitchen } from "../../shared/api/kitchen";
 import { answer, api, asForm } from "../../shared/api/client";
 import { plansQuery } from "../../shared/api/queries";
 import { useOnce } from "../../shared/api/use-once";
@@ -12,6 +13,7 @@ import { localTime } from "./clock";
 
 /** The kitchen's plans, and a new one by one press. */
 export function Plans() {
+  const { zone } = useKitchen();
   const plans = useQuery({ ...plansQuery, refetchOnMount: "always" });
   const client = useQueryClient();
   const navigate = useNavigate();
@@ -22,7 +24,7 @@ export function Plans() {
   };
   const begin = useMutation({
     mutationFn: () => {
-      const body = { name: nameOfToday(), zone: Intl.DateTimeFormat().resolvedOptions().timeZone };
+      const body = { name: nameOfToday(zone), zone };
       return answer(api.POST("/plans", { body, ...once(body) }));
     },
     onSuccess: made,
@@ -74,6 +76,6 @@ export function Plans() {
   );
 }
 
-function nameOfToday(): string {
-  return new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long" }).format(new Date());
+function nameOfToday(timeZone: string): string {
+  return new Intl.DateTimeFormat("en-GB", { weekday: "long", day: "numeric", month: "long", timeZone }).format(new Date());
 }

@@ -61,7 +61,7 @@ function Now({ lot }: { lot: Lot }) {
     mutationFn: (body: Schemas["LotChange"]) => answer(api.PATCH("/lots/{lot_id}", { params: { path: { lot_id: lot.id } }, body, ...ifMatch(lot.version) })),
     onSuccess: () => shelfChanged(client),
   });
-  const today = new Date().toLocaleDateString("sv-SE");
+  const today = useUnits().today();
   return (
     <div className="flex flex-wrap items-center gap-2">
       <Button disabled={change.isPending} onClick={() => change.mutate({ opened_on: lot.opened_on ? null : today })}>
