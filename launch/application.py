@@ -23,6 +23,7 @@ from .supervision import Part, Program, Supervisor
 
 _SERVER: Final = ("-m", "gunicorn", "--config", str(ROOT / "server/serving/gunicorn_settings.py"))
 _WORKER: Final = ("-m", "config.manage", "work")
+_PREPARE: Final = ("-m", "config.manage", "prepare")
 _BRIDGE: Final = ("-m", "config.manage", "bridge")
 _STAND_INS: Final = ("-m", "devices")
 _WAITING_CONNECTIONS: Final = 128
@@ -45,6 +46,7 @@ def settings_environment(cluster: Cluster, port: int, interface: Path | None) ->
         "JALEBI_CACHE": str(VAR / "cache" / cluster.name),
         "JALEBI_LOG": str(VAR / f"{cluster.name}.log"),
         "JALEBI_INTERFACE": str(interface or ""),
+        "JALEBI_PREPARED": str(VAR / f"{cluster.name}.prepared"),
     }
 
 
@@ -115,7 +117,8 @@ class Application:
             database = _Database(self.cluster, self.cluster.start())
         self.env = settings_environment(self.cluster, database.port, self._interface)
         with step("database and demo kitchen"):
-            run_quietly([self._python, "-m", "config.manage", "prepare", *prepare], cwd=ROOT, env=self.env)
+            command: tuple[str | Path, ...] = (self._python, *_PREPARE, *prepare)
+            run_quietly(command, cwd=ROOT, env=self.env, pid_file=self.pid_file("prepare"))
         self._socket = listen(self._preferred_port)
         self.port = self._socket.getsockname()[1]
         parts: list[Part] = [database, self._server(self._socket.fileno()), self._worker(), *self._instruments()]
@@ -141,7 +144,8 @@ class Application:
         return VAR / f"{self.cluster.name}-{part}.pid"
 
     def _end_left_over(self) -> None:
-        """End server and worker that outlived their launcher, as after a kill -9."""
+        """End what outlived its launcher, as after a kill -9."""
+        end_left_over(self.pid_file("prepare"), _PREPARE)
         end_left_over(self.pid_file("server"), _SERVER)
         end_left_over(self.pid_file("worker"), _WORKER)
         end_left_over(self.pid_file("bridge"), _BRIDGE)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import fcntl
+import os
 import re
 import signal
 import time
+import urllib.error
+import urllib.request
+from contextlib import suppress
 from types import FrameType
-from typing import Final
+from typing import Final, TextIO
 
 from .application import Application, StandIns, is_healthy, settings_environment
 from .database import Cluster
@@ -21,16 +25,22 @@ _PORT: Final = 8000
 _ADDRESS = VAR / "address"
 _LOCK = VAR / "start.lock"
 _HEALTHY_AGAIN_S: Final = 15.0
+_LONGEST_STOP_S: Final = 30.0
 
 
 def start(stand_ins: StandIns | None = None) -> int:
     """Serve until Ctrl-C; whatever is missing is installed first."""
     make_var()
-    lock = _LOCK.open("a")
+    lock = _LOCK.open("a+")
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
-        return _tell_of_running()
+        if not _is_outdated():
+            return _tell_of_running()
+        _take_over(lock)
+    lock.truncate(0)
+    lock.write(str(os.getpid()))
+    lock.flush()
     signal.signal(signal.SIGTERM, _interrupt)
     print("Jalebi is getting ready.", flush=True)
     serving = None
@@ -107,6 +117,37 @@ def _is_locked() -> bool:
         except BlockingIOError:
             return True
         return False
+
+
+def _is_outdated() -> bool:
+    """Say whether what runs here says that it was updated since it was started."""
+    if not _ADDRESS.exists():
+        return False
+    try:
+        urllib.request.urlopen(f"{_ADDRESS.read_text().strip()}api/v1/health", timeout=5).close()
+    except urllib.error.HTTPError as error:
+        return b"/problems/updated" in error.read()
+    except OSError:
+        pass
+    return False
+
+
+def _take_over(lock: TextIO) -> None:
+    """End the start that runs here and take its place; raises LaunchError where it does not end."""
+    print("Jalebi was updated here while it ran: that start is ended, and this one takes its place.", flush=True)
+    lock.seek(0)
+    with suppress(ValueError, ProcessLookupError):
+        os.kill(int(lock.read()), signal.SIGTERM)
+    until = time.monotonic() + _LONGEST_STOP_S
+    while True:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            if time.monotonic() > until:
+                raise LaunchError("The start that runs here does not end. Stop it with Ctrl-C where it runs.") from None
+            time.sleep(0.1)
+        else:
+            return
 
 
 def _tell_of_running() -> int:

@@ -5,13 +5,18 @@ from __future__ import annotations
 import contextlib
 import io
 import os
+import signal
+import subprocess
+import sys
 import tempfile
 from errno import EDQUOT, ENOSPC, EROFS
+from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
+from threading import Thread
 from unittest import TestCase, mock
 
 from launch import serve
-from launch.application import listen
+from launch.application import end_left_over, listen
 from launch.command import main
 from launch.database import Cluster
 from launch.debian import ensure_postgres
@@ -131,3 +136,67 @@ class RoleTest(TestCase):
         self.assertEqual(self.ask("SELECT count(*) FROM pg_roles WHERE rolname ~ 'jalebi_' AND rolsuper"), "0")
         with self.assertRaises(LaunchError):
             self.ask("CREATE TABLE more (id int)", "jalebi_app")
+
+
+class LeftOverTest(TestCase):
+    """A launcher that is killed while something is prepared."""
+
+    def test_what_it_began_is_known_by_its_file_and_ended(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            pid_file = Path(folder, "prepare.pid")
+            code = f"import pathlib; print(pathlib.Path({str(pid_file)!r}).read_text(), input())"
+            said = run_quietly([sys.executable, "-c", code], pid_file=pid_file, given="there")
+            self.assertRegex(said, r"^\d+ there$")
+            self.assertFalse(pid_file.exists())
+            sleeping = ("-c", "import time; time.sleep(60)")
+            left = subprocess.Popen([sys.executable, *sleeping], start_new_session=True)
+            pid_file.write_text(str(left.pid))
+            with mock.patch("launch.application.VAR", Path(sys.executable).parent):
+                end_left_over(pid_file, sleeping)
+            self.assertEqual(left.wait(5), -signal.SIGTERM)
+            self.assertFalse(pid_file.exists())
+
+
+class UpdatedTest(TestCase):
+    """A start beside one that was updated while it ran."""
+
+    def answer(self, body: bytes) -> bool:
+        class Refusing(BaseHTTPRequestHandler):
+            def do_GET(self) -> None:
+                self.send_response(503)
+                self.end_headers()
+                self.wfile.write(body)
+
+            def log_message(self, *_args: object) -> None:
+                """Say nothing."""
+
+        with tempfile.TemporaryDirectory() as folder, HTTPServer(("127.0.0.1", 0), Refusing) as server:
+            address = Path(folder, "address")
+            address.write_text(f"http://127.0.0.1:{server.server_port}/")
+            answering = Thread(target=server.handle_request)
+            answering.start()
+            with mock.patch.object(serve, "_ADDRESS", address):
+                found = serve._is_outdated()
+            answering.join()
+            return found
+
+    def test_it_is_told_from_one_that_only_does_not_answer_well(self) -> None:
+        self.assertTrue(self.answer(b'{"type": "/problems/updated"}'))
+        self.assertFalse(self.answer(b'{"type": "/problems/busy"}'))
+        self.assertFalse(serve._is_outdated())
+
+    def test_the_other_is_ended_and_its_lock_taken(self) -> None:
+        with tempfile.TemporaryDirectory() as folder, Path(folder, "lock").open("a+") as lock:
+            hold = (
+                "import fcntl, sys, time; held = open(sys.argv[1]); fcntl.flock(held, fcntl.LOCK_EX);"
+                "print(1, flush=True); time.sleep(60)"
+            )
+            with subprocess.Popen([sys.executable, "-c", hold, lock.name], stdout=subprocess.PIPE) as other:
+                assert other.stdout is not None
+                other.stdout.readline()
+                lock.write(str(other.pid))
+                lock.flush()
+                with contextlib.redirect_stdout(io.StringIO()) as said:
+                    serve._take_over(lock)
+                self.assertEqual(other.wait(5), -signal.SIGTERM)
+            self.assertIn("takes its place", said.getvalue())

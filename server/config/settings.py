@@ -53,6 +53,7 @@ INSTALLED_APPS = [
 ]
 MIDDLEWARE = [
     "api.answers.answers_middleware",
+    "serving.code_stamp.moved_middleware",
     "kitchens.zones.zone_middleware",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -130,6 +131,8 @@ JOB_BODIES = {
     "plan": "plans.planning_job.planning_job",
     "readiness": "plans.readiness_job.readiness_job",
 }
+PREPARED = None if TESTING else Path(_from_environment("JALEBI_PREPARED"))
+"""The file that says for which version of the code the database was prepared."""
 JOBS_INLINE = TESTING
 """Tests do jobs within the request; those of the worker itself do not."""
 BALANCE_IN_REQUEST_S = inf if TESTING else 0.3
