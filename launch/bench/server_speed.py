@@ -8,6 +8,7 @@ import re
 import socket
 import threading
 import time
+from collections.abc import Mapping
 from typing import Any
 
 from jalebi_core.shelf.catalogue import catalogue
@@ -43,10 +44,12 @@ class Client:
             "X-CSRFToken": next((value for name, value in self._cookies.items() if "csrf" in name), ""),
         }
 
-    def send_file(self, path: str, data: bytes) -> bytes:
-        """Send a file as a form does and return the answer's body."""
+    def send_file(self, path: str, data: bytes, more: Mapping[str, str] | None = None) -> bytes:
+        """Send a file as a form does, with more headers, and return the answer's body."""
         head = b'--cut\r\nContent-Disposition: form-data; name="file"; filename="goods.csv"\r\n\r\n'
-        return self._send("POST", path, head + data + b"\r\n--cut--\r\n", "multipart/form-data; boundary=cut")
+        return self._send(
+            "POST", path, head + data + b"\r\n--cut--\r\n", "multipart/form-data; boundary=cut", more=more
+        )
 
     def finished(self, path: str, answer: bytes) -> Any:
         """Return what a request came to: its answer, or that of the job that it became."""
@@ -57,10 +60,17 @@ class Client:
         return found.get("answer", found)
 
     def _send(
-        self, method: str, path: str, content: bytes | None, content_type: str, version: int | None = None
+        self,
+        method: str,
+        path: str,
+        content: bytes | None,
+        content_type: str,
+        version: int | None = None,
+        more: Mapping[str, str] | None = None,
     ) -> bytes:
         headers = {
             "Content-Type": content_type,
+            **(more or {}),
             **self.headers(),
             **({} if version is None else {"If-Match": f'"{version}"'}),
         }

@@ -21,6 +21,7 @@ from launch.demo_server import DemoServer, demo_server
 
 from .bent_records import bent_records
 from .kills import WAYS
+from .prying import prying
 
 _CLUSTER: Final = Cluster("postgres-attack")
 _LONGEST_ANSWER_S: Final = 2.0
@@ -186,6 +187,7 @@ _ATTACKS: Final[tuple[Callable[[DemoServer, Client], Iterator[Figure]], ...]] = 
     too_many_rows,
     broken_requests,
     records,
+    prying,
     files_for_spreadsheets,
     guesses,
     kills,
