@@ -27,6 +27,7 @@ _IN_AN_ENVIRONMENT: Final = {
         "attack it, kill its parts fifty times, type for ten minutes [attack|kills|memory]: it holds, nothing is lost",
     ),
     "cold": (_SERVING, "answer a question about cold and heat: FILE [--json]"),
+    "steps": (_SERVING, "the steps of making a mix file: FILE [--machine KIND] [--litres L] [--cool HOW] [--json]"),
     "label": (_SERVING, "draft the label of a mix file: FILE [--json]"),
     "cost": (_SERVING, "cost a batch of a mix file: FILE [--json]"),
     "plan": (_SERVING, "plan mixes back from when they are served: FILE [--json]"),

@@ -18,6 +18,8 @@ from launch.demo_server import DemoServer
 from .editor import PATIENCE_S
 
 _PAUSE_S: Final = 0.1
+_GUEST_PAUSE_S: Final = 1.5
+"""There are two hundred guests, and they last until the end."""
 _AWAY: Final = (OSError, http.client.HTTPException, RuntimeError)
 
 
@@ -148,13 +150,14 @@ def guests(server: DemoServer) -> Sender:
     mixes = json.loads(client.call("GET", client.in_kitchen("/mixes")))["items"]
     sides = [{"mix": one["id"]} for one in mixes[:2]]
     trial = json.loads(client.call("POST", client.in_kitchen("/trials"), {"name": "Endured", "sides": sides}))
-    asked = {"kind": "preference", "variants": ["A", "B"], "tasters": [f"Guest {at}" for at in range(400)]}
+    asked = {"kind": "preference", "variants": ["A", "B"], "tasters": [f"Guest {at}" for at in range(200)]}
     test = json.loads(client.call("POST", client.in_kitchen(f"/trials/{trial['id']}/tests"), asked))["id"]
     waiting = iter(asked["tasters"])
     links: dict[str, str] = {}
 
     def say(client: Client, key: str) -> None:
         if key not in links:
+            time.sleep(_GUEST_PAUSE_S)
             taster = {"taster": next(waiting)}
             links[key] = json.loads(client.call("POST", client.in_kitchen(f"/trial-tests/{test}/sittings"), taster))[
                 "path"

@@ -233,7 +233,9 @@ def _pot(question: Question) -> dict[str, Any]:
             raise HeatError("cold-part-too-large", cold_g=of["cold"]["mass_g"], mass_g=of["mass_g"])
         parts = ((of["mass_g"] - of["cold"]["mass_g"], start_c), (of["cold"]["mass_g"], of["cold"]["c"]))
         start_c = mixed_c(table, parts)
-    ua = of["ua_w_k"] or conductance_w_k(table, of["mass_g"], place, of["diameter_mm"], of["stirred"])
+    ua = of["ua_w_k"] or conductance_w_k(
+        table, of["mass_g"], place, of["diameter_mm"], of["stirred"], of["stir_every_min"]
+    )
     run = cool(table, of["mass_g"], start_c, ua, around)
     worth = {region: _credit(of["before"], run, region, bool(of["cold"])) for region in HOLDS}
     minded = mind_cooling(run, place, bool(of["cold"]))

@@ -164,6 +164,7 @@ KINDS: Final[Mapping[str, Mapping[str, Field]]] = {
         "place": Choice(tuple(POTS)),
         "diameter_mm": Number(20.0, 3000.0, 220.0),
         "stirred": Flag(True),
+        "stir_every_min": Number(0.5, 240.0, optional=True),
         "ua_w_k": Number(0.001, 1e6, optional=True),
         "air_c": _AROUND,
         "bath": Group(_BATH),

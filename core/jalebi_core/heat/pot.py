@@ -28,6 +28,9 @@ POTS: Final[Mapping[str, tuple[float, float]]] = {
 """Heat transfer, W/m²K, and °C of where a pot may cool, stirred."""
 _BATHS: Final = ("ice-bath", "salt-bath")
 _STILL_BATH_W_M2K: Final = 120.0
+_STIRS_FOR_MIN: Final = 0.5
+COOK_STIRS_EVERY_MIN: Final = 3.0
+"""What a cook really does who has other work."""
 _MOST_MOVED_K: Final = 0.25
 _LONGEST_STEP_S: Final = 120.0
 _LONGEST_S: Final = 72 * 3600.0
@@ -151,10 +154,24 @@ def cool(mix: Thermal, mass_g: float, start_c: float, conductance_w_k: float, ar
     )
 
 
-def conductance_w_k(mix: Thermal, mass_g: float, place: str, diameter_mm: float = 220.0, stirred: bool = True) -> float:
-    """Return heat transfer times surface of a pot in one of `POTS`; a bath that nobody stirs takes up less."""
+def conductance_w_k(
+    mix: Thermal,
+    mass_g: float,
+    place: str,
+    diameter_mm: float = 220.0,
+    stirred: bool = True,
+    stir_every_min: float | None = None,
+) -> float:
+    """Return heat transfer times surface of a pot in one of `POTS`; a bath that nobody stirs takes up less.
+
+    Parameters
+    ----------
+    stir_every_min : a cook stirs half a minute that often, and lets it stand between; None for all the time or never
+    """
     bath = place in _BATHS
     u = POTS[place][0] if stirred or not bath else _STILL_BATH_W_M2K
+    if bath and stirred and stir_every_min is not None:
+        u = _STILL_BATH_W_M2K + (u - _STILL_BATH_W_M2K) * min(_STIRS_FOR_MIN / stir_every_min, 1.0)
     return u * surface_m2(mix, mass_g, diameter_mm, open_top=not bath)
 
 

@@ -30,7 +30,9 @@ ANIMAL: Final = ("slaughtered", "ask", "rennet", "bees")
 
 Who eats none of one eats none of those before it either, so of several the first tells all.
 """
-_TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sure")
+SOLD: Final = ("raw", "pasteurised")
+"""How milk, egg and what is made of them are sold."""
+_TEXTS: Final = ("for_guests", "if_heated", "if_not_heated", "animal", "sold", "sure")
 _LISTS: Final = ("states", "warnings", "cautions")
 TRACES: Final = ("caffeine", "coumarin", "glycyrrhizin")
 """Substances that guests must be told of from a certain dose on."""
@@ -73,7 +75,8 @@ class Flavouring:
 class Facts:
     """Facts of an ingredient.
 
-    ``sure`` is a key of `SURE`; ``animal`` is a key of `ANIMAL`; ``energy_kcal`` is what is stated per 100 g;
+    ``sure`` is a key of `SURE`; ``animal`` is a key of `ANIMAL`; ``sold`` a key of
+    `SOLD`, of milk, egg and what is made of them; ``energy_kcal`` is what is stated per 100 g;
     ``pack_g`` the usual pack; ``trim_pct`` the share of bought weight lost before use; ``dose_pct`` the usual dose in g
     per 100 g of mix; ``strength_g_kg`` the weakest and strongest dose of a flavouring in g per kg of mix;
     ``flavourings`` those that something was made with; ``for_guests`` a plain explanation; ``warnings`` what goes wrong
@@ -85,6 +88,7 @@ class Facts:
 
     sure: str = "label"
     animal: str | None = None
+    sold: str | None = None
     energy_kcal: float | None = None
     pack_g: float | None = None
     keeps: Keeps | None = None
@@ -154,6 +158,8 @@ class Facts:
             raise CompositionError("unknown-certainty", sure=read["sure"][:40], known=tuple(SURE))
         if read.get("animal", "bees") not in ANIMAL:
             raise CompositionError("unknown-animal", animal=read["animal"][:40], known=tuple(ANIMAL))
+        if read.get("sold", "raw") not in SOLD:
+            raise CompositionError("unknown-sold", sold=read["sold"][:40], known=tuple(SOLD))
         return cls(**read)
 
 

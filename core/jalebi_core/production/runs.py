@@ -27,6 +27,11 @@ from jalebi_core.tasting.learning import TAIL_SD, Posterior
 from jalebi_core.wording.message import Message
 
 NEEDS_ICE: Final = ("ice-and-salt", "bag")
+DRAWN_AT_MOST_C: Final = {
+    "canister": -9.0, "ice-and-salt": -10.0, "bag": -9.0, "compressor": -11.0, "cook-and-freeze": -11.0,
+    "batch-freezer": -10.0, "soft-serve": -9.0,
+}  # fmt: skip
+"""How cold a machine of a kind draws at most: what is still soft there gets no firmer in it."""
 _BUCKET_L_PER_BOWL_L: Final = 1.9
 """The room for ice around a can, by the can's own volume; a working convention."""
 _ICE_KG_PER_L: Final = 0.6
@@ -42,6 +47,7 @@ class RunForecast:
     fill : how it fills the bowl in the fewest runs
     runs, mass_g : how many they are, and of how many g each
     run : how that goes; earliest_min and latest_min as the machine may be faster or slower, None where it stalls then
+    soft : it is drawn at the coldest that such a machine works at, and is still softer than others are there
     air_pct, litres : what comes out of all runs; litres with that air
     ice : for each run, where ice and salt freeze it
     remedies : what would let it be drawn where it is not
@@ -54,6 +60,7 @@ class RunForecast:
     run: Churned
     earliest_min: float | None
     latest_min: float | None
+    soft: bool
     air_pct: float
     litres: float
     ice: IceLoad | None
@@ -98,6 +105,10 @@ def forecast_run(
         conditions = replace(conditions, draw_c=programme.draw_c)
     used = churner_of(machine, programme)
     run = churn(table, mass_g, used, conditions)
+    soft = conditions.draw_c is None and run.t_c < DRAWN_AT_MOST_C[machine.kind.key]
+    if soft:
+        conditions = replace(conditions, draw_c=DRAWN_AT_MOST_C[machine.kind.key])
+        run = churn(table, mass_g, used, conditions)
     found = remedies(table, mass_g, used, conditions) if helped else ()
     edges = _edges(table, mass_g, used, conditions, machine.tuning) if helped and run.drawn else (None, None)
     air = _air_pct(machine.kind, 100 * fill.out_l * fill.runs / runs / machine.bowl_l, drawn=run.drawn)
@@ -108,6 +119,7 @@ def forecast_run(
         run=run,
         earliest_min=edges[0],
         latest_min=edges[1],
+        soft=soft,
         air_pct=air,
         litres=fill.in_l * fill.runs * (1 + air / 100),
         ice=ice,

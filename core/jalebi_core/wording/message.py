@@ -59,11 +59,18 @@ def templates() -> Mapping[str, str]:
     flat = {code: template for text in texts for code, template in loads(text).items()}
     for name in _BY_KIND:
         by_kind = loads(folder.joinpath(f"{name}.toml").read_text(encoding="utf-8"))
-        flat |= {f"{name}-{kind}-{part}": text for kind, said in by_kind.items() for part, text in said.items()}
+        flat |= {
+            f"{name}-{kind}-{part}": text
+            for kind, said in by_kind.items()
+            for part, text in said.items()
+            if part not in _NOT_SAID
+        }
     return flat
 
 
 _BY_KIND: Final = ("making", "process", "rescue")
+_NOT_SAID: Final = ("part", "settles")
+"""What stands beside the sentences of a kind and is none."""
 _FLAT: Final = ("errors.toml", "reasons.toml", "heat.toml", "tasting.toml")
 
 

@@ -12,6 +12,9 @@ from jalebi_core.heat.enthalpy import thermal
 from jalebi_core.heat.tub import Place, Vessel, filling_of, follow, tempering_min
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.firmness import firmness_word
+from jalebi_core.production.making.builder import step
+from jalebi_core.production.making.flow import TUBS, Pour, Work
+from jalebi_core.production.making.layout import Layout
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, say
 from jalebi_core.production.mix_ins import product_of
 from jalebi_core.production.runs import NEEDS_ICE, RunForecast, churner_of
@@ -23,7 +26,7 @@ from jalebi_core.wording.names import in_sentence
 CORE_C: Final = -15.0
 """How cold the middle of a tub must be before it counts as hardened."""
 _BASE_C: Final = 4.0
-_WARMEST_BASE_C: Final = 6.0
+WARMEST_BASE_C: Final = 5.0
 _WARMER_K: Final = 4.0
 _DRAW_SPAN_K: Final = 0.5
 _LAYERS_OF_ICE: Final = 3
@@ -35,10 +38,14 @@ _USUAL_TUB: Final = Vessel(55.0, 85.0)
 _LONGEST_H: Final = 48.0
 _WAITING_FOR: Final = {"gums": "the gums", "gelatin": "the gelatin", "milk": "the milk fat", "egg": "the yolk"}
 _FREEZES_BY_HAND: Final = "bag"
+_PREFREEZE_MIN: Final = 720.0
+_SPARE_K: Final = 0.1
+_FRESH_MIN: Final = 30.0
+_LEAST_MIN: Final = 1.0
 
 
-def ageing_steps(mix: Mix, way: str, bench: MakingBench) -> Iterator[MakingStep]:
-    """Yield the wait in the fridge, with its least and its most."""
+def ageing_step(mix: Mix, way: str, bench: MakingBench) -> MakingStep:
+    """Return the wait in the fridge, with its least and its most."""
     has = facts_of(mix).has
     least = bench.age_min if bench.age_min is not None else usual_age_min(has)
     usual = usual_keeps_min(way)
@@ -46,49 +53,69 @@ def ageing_steps(mix: Mix, way: str, bench: MakingBench) -> Iterator[MakingStep]
     if way == "blend":
         most = min(most, usual)  # nobody's signature keeps longer what was never heated
     waits = [name for key, name in _WAITING_FOR.items() if key in has]
-    yield MakingStep(
-        id="age",
-        part="cool",
-        kind="age",
-        title=say("age", "title"),
-        plan_step="age",
-        do=(say("age", "do"),),
-        why=say("age", "why", what=waits[:2]) if waits else None,
-        mind=(say("age", "mind", hours=most / 60),),
-        least_min=float(least),
+    return step(
+        "age",
+        plan="age",
+        facts={"hours": most / 60, "what": waits[:2]},
+        do=[say("age", "do")],
+        why=say("age", "why", what=waits[:2]) if waits else say("age", "why-cold"),
+        least_min=float(min(least, most)),
         most_min=float(most),
-        critical="aged",
+        work=Work(_base_vessel(way)),
     )
 
 
-def churning_steps(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
+def _base_vessel(way: str) -> str:
+    return "blender" if way == "blend" else "pot"
+
+
+def churning_steps(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingStep]:
     """Yield every run: clean, cold, loaded, churned, packed and into the freezer."""
     machine, run = bench.machine, bench.run
     if machine is None or run is None:
         return
-    yield _clean(bench, machine.name)
+    kind = machine.kind.key
+    if kind != "canister":
+        yield clean_step(bench, machine.name)
     for number in range(1, bench.runs + 1):
-        kind = machine.kind.key
         if number == 1 and kind in _PRECOOL:
             minutes = _PRECOOL[kind]
-            yield MakingStep(
-                id="precool",
-                part="churn",
-                kind="precool",
-                title=say("precool", "title"),
-                do=(say("precool", "do", machine=in_sentence(machine.name), minutes=minutes),),
-                why=say("precool", "why"),
+            yield step(
+                "precool",
+                do=[say("precool", "do", machine=in_sentence(machine.name), minutes=minutes)],
                 least_min=minutes,
             )
-        yield _rouse(mix, bench, run, number)
+        if number > 1 and kind == "canister":
+            yield step(
+                "prefreeze",
+                name=f"prefreeze.{number}",
+                part="churn",
+                do=[say("prefreeze", "do-again", freezer_c=bench.freezer_c)],
+                least_min=_PREFREEZE_MIN,
+            )
+        yield _rouse(mix, layout, bench, run, number)
         if kind in NEEDS_ICE and kind != _FREEZES_BY_HAND and run.ice is not None:
             yield _load(run, number)
-        yield _churn(mix, bench, run, number)
-        yield from packing_steps(mix, bench, number, run.run.t_c)
+        if kind == "canister":
+            yield step(
+                "bowl-out",
+                name=f"bowl-out.{number}",
+                plan=f"churn.{number}",
+                do=[say("bowl-out", "do", machine=in_sentence(machine.name))],
+            )
+        yield _churn(mix, layout, bench, run, number)
+        yield from packing_steps(mix, layout, bench, number, run.run.t_c, "machine")
+    if bench.fresh:
+        yield serving_step()
+
+
+def serving_step() -> MakingStep:
+    """Return the serving of what is eaten fresh."""
+    return step("serve", do=[say("serve", "do"), say("serve", "do-hold", minutes=_FRESH_MIN)], most_min=_FRESH_MIN)
 
 
 def packing_steps(
-    mix: Mix, bench: MakingBench, number: int, start_c: float, after: str | None = None
+    mix: Mix, layout: Layout, bench: MakingBench, number: int, start_c: float, source: str, after: str | None = None
 ) -> Iterator[MakingStep]:
     """Yield packing and hardening of one run; ``after`` is the plan's step in whose last minutes it is packed."""
     tub = bench.tub or _USUAL_TUB
@@ -96,8 +123,7 @@ def packing_steps(
     litres = product.volume_l / bench.runs
     count = max(ceil(litres / tub.litres - 0.1), 1)
     grams = product.mass_g / bench.runs / count
-    layered = [line for line in mix.mix_ins if line.stage == "layer" and line.grams > 0]
-    folded = [in_sentence(line.ingredient.name) for line in mix.mix_ins if line.stage == "mix-in" and line.grams > 0]
+    layered = [mix.lines[at] for at in layout.lines_in("layers")]
     if bench.fresh:
         do = [say("pack", "do-fresh")]
     else:
@@ -114,20 +140,20 @@ def packing_steps(
         )
         for line in layered
     ]
-    if folded and bench.machine is None:
-        do.append(say("pack", "do-fold", names=folded))
-    yield MakingStep(
-        id=f"pack.{number}",
-        part="pack",
-        kind="pack",
-        title=say("pack", "title"),
-        plan_step=after or f"churn.{number}",
-        do=tuple(do),
-        why=say("pack", "why"),
-        lines=tuple(at for at, line in enumerate(mix.lines) if line.stage == "layer" and line.grams > 0),
-        readings=() if bench.fresh else (Reading("tubs", "tubs", float(count)),),
+    last = number == bench.runs
+    pours = [Pour(source, TUBS)]
+    if layered:
+        pours.append(Pour("layers", TUBS, None if last else layout.grams_in("layers") / bench.runs))
+    yield step(
+        "pack",
+        name=f"pack.{number}",
+        plan=after or f"churn.{number}",
+        do=do,
+        lines=layout.lines_in("layers"),
+        readings=[] if bench.fresh else [Reading("tubs", "tubs", float(count))],
         most_min=10.0,
         method=bench.method.get("layer", ()),
+        work=Work(TUBS, pours=tuple(pours)),
     )
     if not bench.fresh:
         yield _harden(mix, bench, tub, number, start_c)
@@ -140,17 +166,14 @@ def tempering_step(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
         return
     filling = filling_of(mix)
     word = firmness_word(float(filling.firmness_at(filling.mix.t_c)[filling.mix.t_c.searchsorted(bench.freezer_c)]))
-    yield MakingStep(
-        id="temper",
-        part="pack",
-        kind="temper",
-        title=say("temper", "title"),
-        plan_step="temper",
-        do=(say("temper", "do", from_min=found[0], to_min=found[1]),),
-        why=say("temper", "why", eats=word),
-        cue=say("temper", "cue"),
+    yield step(
+        "temper",
+        plan="temper",
+        facts={"eats": word},
+        do=[say("temper", "do", from_min=found[0], to_min=found[1])],
         least_min=found[0],
         most_min=found[1],
+        work=Work(TUBS),
     )
 
 
@@ -163,33 +186,25 @@ def _tubs(count: int) -> str:
     return "1 tub" if count == 1 else f"{count} tubs"
 
 
-def _clean(bench: MakingBench, machine: str) -> MakingStep:
+def clean_step(bench: MakingBench, machine: str) -> MakingStep:
+    """Return the look at the machine, and at what it churned last."""
     do = [say("clean", "do", machine=in_sentence(machine))]
     if bench.left_allergens:
         do.append(say("clean", "do-last", name=bench.ran_before, allergens=list(bench.left_allergens)))
-    return MakingStep(
-        id="clean",
-        part="churn",
-        kind="clean",
-        title=say("clean", "title"),
-        do=tuple(do),
-        why=say("clean", "why"),
-        critical="allergens",
-    )
+    return step("clean", do=do)
 
 
-def _rouse(mix: Mix, bench: MakingBench, run: RunForecast, number: int) -> MakingStep:
+def _rouse(mix: Mix, layout: Layout, bench: MakingBench, run: RunForecast, number: int) -> MakingStep:
     later = _later_min(mix, bench, run)
-    return MakingStep(
-        id=f"rouse.{number}",
-        part="churn",
-        kind="rouse",
-        title=say("rouse", "title"),
-        plan_step=f"churn.{number}",
-        do=(say("rouse", "do"),),
+    return step(
+        "rouse",
+        name=f"rouse.{number}",
+        plan=f"churn.{number}",
+        facts={"high_c": WARMEST_BASE_C, "warm_c": _WARMER_K, "minutes": later or 0.0},
+        do=[say("rouse", "do")],
         why=say("rouse", "why-cold") if later is None else say("rouse", "why", warm_c=_WARMER_K, minutes=later),
-        mind=(say("rouse", "mind", high_c=_WARMEST_BASE_C),),
-        readings=(Reading("base_in_c", "°C", _BASE_C, None, _WARMEST_BASE_C),),
+        readings=[Reading("base_in_c", "°C", _BASE_C, None, WARMEST_BASE_C)],
+        work=Work(_base_vessel(layout.way), not_above_c=WARMEST_BASE_C),
     )
 
 
@@ -213,62 +228,76 @@ def _later_min(mix: Mix, bench: MakingBench, run: RunForecast) -> float | None:
 def _load(run: RunForecast, number: int) -> MakingStep:
     assert run.ice is not None
     each = {"ice_g": run.ice.ice_g / _LAYERS_OF_ICE, "salt_g": run.ice.salt_g / _LAYERS_OF_ICE}
-    return MakingStep(
-        id=f"load.{number}",
-        part="churn",
-        kind="load",
-        title=say("load", "title"),
-        plan_step=f"churn.{number}",
-        do=(say("load", "do"), say("load", "do-layers", layers=_LAYERS_OF_ICE, **each), say("load", "do-top")),
-        why=say("load", "why", mass_g=run.mass_g),
-        mind=(say("load", "mind"),),
+    return step(
+        "load",
+        name=f"load.{number}",
+        plan=f"churn.{number}",
+        facts={"mass_g": run.mass_g},
+        do=[say("load", "do"), say("load", "do-layers", layers=_LAYERS_OF_ICE, **each), say("load", "do-top")],
     )
 
 
-def _churn(mix: Mix, bench: MakingBench, run: RunForecast, number: int) -> MakingStep:
+def _churn(mix: Mix, layout: Layout, bench: MakingBench, run: RunForecast, number: int) -> MakingStep:
     assert bench.machine is not None
     by_hand = bench.machine.kind.key == _FREEZES_BY_HAND
     kind = "shake" if by_hand else "churn"
-    draw_c, minutes = run.run.t_c, run.run.minutes
+    draw_c, minutes = run.run.t_c, max(run.run.minutes, _LEAST_MIN)
+    base_g = layout.base_g / bench.runs
     in_bucket = bench.machine.kind.key in NEEDS_ICE and not by_hand
     begins = (
-        say("churn", "do-bucket", minutes=minutes) if in_bucket else say(kind, "do", mass_g=run.mass_g, minutes=minutes)
+        say("churn", "do-bucket", minutes=minutes) if in_bucket else say(kind, "do", mass_g=base_g, minutes=minutes)
     )
     do: list[Message] = [begins]
+    if run.soft:
+        do.append(say("churn", "do-soft", t_c=draw_c))
     if not by_hand:
         if run.earliest_min is not None and run.latest_min is not None:
-            do.append(say("churn", "do-range", earliest=run.earliest_min, latest=run.latest_min))
-        do += _stirred_in(mix)
+            do.append(
+                say(
+                    "churn",
+                    "do-range",
+                    earliest=max(run.earliest_min, _LEAST_MIN),
+                    latest=max(run.latest_min, _LEAST_MIN),
+                )
+            )
+        do += _stirred_in(mix, layout, bench.runs)
         if 100 - float(mix.row()[0]) < _WATERY_SOLIDS_PCT:
             do.append(say("churn", "do-at-once"))
-    return MakingStep(
-        id=f"churn.{number}",
-        part="churn",
-        kind=kind,
-        title=say(kind, "title", t_c=draw_c),
-        plan_step=f"churn.{number}",
-        do=tuple(do),
-        why=say("shake", "why") if by_hand else say("churn", "why", ice_g=run.run.ice_g),
-        cue=say(kind, "cue"),
+    last = number == bench.runs
+    base = _base_vessel(layout.way)
+    pours = [Pour(base, "machine", None if last else base_g)]
+    pours += [
+        Pour(one, "machine", None if last else layout.grams_in(one) / bench.runs)
+        for one in ("cup", "box")
+        if layout.lines_in(one)
+    ]
+    least = run.earliest_min or minutes
+    return step(
+        kind,
+        name=f"churn.{number}",
+        plan=f"churn.{number}",
+        facts={"t_c": draw_c, "ice_g": run.run.ice_g},
+        do=do,
         mind=(*run.mind, *(() if in_bucket else (say(kind, "mind"),))),
-        lines=tuple(at for at, line in enumerate(mix.lines) if line.stage in ("churn", "mix-in") and line.grams > 0),
-        readings=(
+        lines=layout.lines_in("cup", "box"),
+        readings=[
             Reading("draw_c", "°C", draw_c, draw_c - _DRAW_SPAN_K, draw_c + _DRAW_SPAN_K),
             *((Reading("setting", "text"),) if bench.machine.kind.key in _HAS_SETTINGS else ()),
-        ),
-        least_min=run.earliest_min or minutes,
-        most_min=run.latest_min or churner_of(bench.machine).max_min,
+        ],
+        least_min=least,
+        most_min=max(run.latest_min or churner_of(bench.machine).max_min, least),
         method=(*bench.method.get("churn", ()), *bench.method.get("mix-in", ())),
+        work=Work("machine", pours=tuple(pours), cools_to_c=draw_c),
     )
 
 
-def _stirred_in(mix: Mix) -> Iterator[Message]:
-    late = [in_sentence(line.ingredient.name) for line in mix.base if line.stage == "churn" and line.grams > 0]
-    beside = [in_sentence(line.ingredient.name) for line in mix.mix_ins if line.stage == "mix-in" and line.grams > 0]
-    if late:
-        yield say("churn", "do-churn", names=late)
-    if beside:
-        yield say("churn", "do-mix-ins", names=beside)
+def _stirred_in(mix: Mix, layout: Layout, runs: int) -> Iterator[Message]:
+    for vessel, part in (("cup", "do-churn"), ("box", "do-mix-ins")):
+        names = [f"{in_sentence(mix.lines[at].ingredient.name)}" for at in layout.lines_in(vessel)]
+        if names and runs == 1:
+            yield say("churn", part, names=names)
+        elif names:
+            yield say("churn", f"{part}-parted", names=names, grams=layout.grams_in(vessel) / runs)
 
 
 def _harden(mix: Mix, bench: MakingBench, tub: Vessel, number: int, start_c: float) -> MakingStep:
@@ -276,16 +305,18 @@ def _harden(mix: Mix, bench: MakingBench, tub: Vessel, number: int, start_c: flo
     minutes = hardening_min(mix, tub, place, start_c)
     hours = (minutes if minutes is not None else 60 * _LONGEST_H) / 60
     where = place.name[:1].upper() + place.name[1:]
-    return MakingStep(
-        id=f"harden.{number}",
-        part="pack",
-        kind="harden",
-        title=say("harden", "title"),
-        plan_step=f"harden.{number}",
-        do=(say("harden", "do", place=where, hours=hours, t_c=CORE_C),),
-        why=say("harden", "why"),
-        mind=(say("harden", "mind"),),
-        readings=(Reading("core_c", "°C", CORE_C, None, CORE_C + 3),),
-        least_min=60 * hours,
-        critical="hardened",
+    how = (
+        say("harden", "do-soft", place=where, t_c=CORE_C)
+        if minutes is None
+        else say("harden", "do", place=where, hours=hours, t_c=CORE_C)
+    )
+    core_c = CORE_C if minutes is not None else max(place.air_c + 1, CORE_C)
+    return step(
+        "harden",
+        name=f"harden.{number}",
+        plan=f"harden.{number}",
+        do=[how],
+        readings=[Reading("core_c", "°C", min(core_c, start_c), None, min(core_c, start_c) + 3)],
+        least_min=60 * hours if minutes is not None else 720.0,
+        work=Work(TUBS, cools_to_c=min(core_c, start_c)),
     )

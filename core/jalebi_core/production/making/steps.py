@@ -8,6 +8,7 @@ from typing import Final
 
 from jalebi_core.heat.tub import PLACES, Place, Vessel
 from jalebi_core.production.machines import Machine
+from jalebi_core.production.making.flow import Work
 from jalebi_core.production.runs import RunForecast
 from jalebi_core.production.scaling import KitchenConstants, Piece
 from jalebi_core.wording.message import Message, templates
@@ -78,6 +79,7 @@ class MakingStep:
     critical : the critical point that it settles
     choice : ways between which the cook chooses here, the usual one first
     method : sentences of the recipe that the mix came from
+    work : what it does with what is where
     """
 
     id: str
@@ -98,6 +100,7 @@ class MakingStep:
     critical: str | None = None
     choice: tuple[str, ...] = ()
     method: tuple[str, ...] = ()
+    work: Work = field(default_factory=Work)
 
 
 @dataclass(frozen=True, slots=True)

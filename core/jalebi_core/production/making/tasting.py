@@ -13,6 +13,7 @@ from jalebi_core.model.mix import Mix
 from jalebi_core.model.noticeable import noticeable
 from jalebi_core.model.styles import MIX_IN_STAGES
 from jalebi_core.physics.sweetness import sweetness_pod
+from jalebi_core.production.making.builder import step
 from jalebi_core.production.making.steps import MakingStep, Reading, say
 from jalebi_core.wording.message import Message
 from jalebi_core.wording.names import in_sentence
@@ -23,17 +24,15 @@ _SALT_PCT: Final = 50.0
 _BASES: Final = frozenset(("fruit", "dairy", "nut"))
 
 
-def taste_step(mix: Mix, plan_step: str, part: str = "pot") -> MakingStep:
+def taste_step(mix: Mix, plan_step: str, part: str = "pot", name: str = "") -> MakingStep:
     """Return the tasting of a base, with doses for its size."""
-    return MakingStep(
-        id="taste",
+    return step(
+        "taste",
+        name=name,
         part=part,
-        kind="taste",
-        title=say("taste", "title"),
-        plan_step=plan_step,
-        do=(say("taste", "do"), *_doses(mix)),
-        why=say("taste", "why"),
-        readings=(Reading("added", "text"),),
+        plan=plan_step,
+        do=[say("taste", "do"), *_doses(mix)],
+        readings=[Reading("added", "text")],
     )
 
 
@@ -61,8 +60,8 @@ def _doses(mix: Mix) -> Iterator[Message]:
     flavours = [at for at in base if flavourings_of(mix.lines[at].ingredient)]
     flavours = [at for at in flavours if mix.lines[at].ingredient.kind not in _BASES and at not in sharp]
     if flavours:
-        step = noticeable()["flavour_g_kg"].ratio or 0.0
-        yield _dose(mix, flavours[0], step * mix.lines[flavours[0]].grams, "do-flavour", "flavour")
+        share = noticeable()["flavour_g_kg"].ratio or 0.0
+        yield _dose(mix, flavours[0], share * mix.lines[flavours[0]].grams, "do-flavour", "flavour")
 
 
 def _sweeter_g(mix: Mix, at: int) -> float | None:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Final
 
-from jalebi_core.assessment.gums import SUGAR_PER_GUM
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.mix import Line, Mix
+from jalebi_core.production.making.builder import step
+from jalebi_core.production.making.flow import Take, Work
+from jalebi_core.production.making.layout import VESSELS, Layout, Portion
+from jalebi_core.production.making.materials import Role, role_of
 from jalebi_core.production.making.noticed import Noticed, noticed_by_line
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Weighing, say
 from jalebi_core.wording.message import Message
@@ -16,146 +18,112 @@ from jalebi_core.wording.message import Message
 _WET_PCT: Final = 40.0
 _FEW_READINGS: Final = 5
 _TENTHS_BELOW_G: Final = 10.0
-_CLOSE_SHARE: Final = 0.05
+CLOSE_SHARE: Final = 0.02
+GUM_SHARE: Final = 0.05
+"""How far off a line may be so that all lines together stay within one step that anybody notices; gums do most."""
 _WATER: Final = INDEX["water"]
-_BOWLS: Final = {
-    "dry": "the dry bowl",
-    "pot": "the pot",
-    "yolks": "the bowl for the yolks",
-    "off-heat": "a bowl kept cold",
-    "cold": "a jug in the fridge",
-    "churn": "a cup for the churn",
-    "mix-in": "a box in the freezer",
-    "layer": "a box beside it",
-    None: "one bowl",
-}
-"""What holds the lines of a stage until they go in."""
-_CUP: Final = "a dry cup"
-_ORDER: Final = ("dry", None, "pot", "off-heat", "cold", "churn", "mix-in", "layer", "yolks")
-"""Dry with dry first, while hands and spoons are dry; yolks last, because they do not wait."""
-_KEPT_COLD: Final = frozenset(("off-heat", "cold"))
+_STAYS: Final = frozenset(("pot", "blender", "rest"))
+"""What is weighed in here is not poured anywhere."""
+_KEPT_COLD: Final = frozenset(("cold", "jug", "cream"))
 
 
-@dataclass(frozen=True, slots=True)
-class _Lent:
-    """Which sugar lends the dry blend what its gums are stirred into, where that has too little of its own."""
-
-    sugar: int | None = None
-    sugar_g: float = 0.0
-
-
-def weighing_steps(mix: Mix, bench: MakingBench) -> tuple[MakingStep, ...]:
-    """Return one step for each line that weighs something, in the order of the work."""
+def weighing_steps(mix: Mix, bench: MakingBench, layout: Layout) -> Iterator[MakingStep]:
+    """Yield one step for each line that weighs something, in the order of the work; a parted line is weighed once."""
     noticed = noticed_by_line(mix, bench.freezer_c)
-    return tuple(_steps(mix, bench, noticed))
+    first: dict[str, float] = {}
+    for at in _order(mix, layout):
+        parts = [one for one in layout.portions if one.line == at]
+        main = max(parts, key=lambda one: one.grams)
+        alone = all(first.get(one.vessel, 0.0) == 0 for one in parts)
+        for one in parts:
+            first[one.vessel] = first.get(one.vessel, 0.0) + one.grams
+        yield _step(mix, bench, parts, main, noticed[at], first[main.vessel], alone=alone)
 
 
-def _steps(mix: Mix, bench: MakingBench, noticed: tuple[Noticed | None, ...]) -> Iterator[MakingStep]:
-    lent = _lent(mix)
-    if lent.sugar is not None:
-        yield _step(mix, bench, lent.sugar, noticed[lent.sugar], lent, mix.lines[lent.sugar].grams, alone=True)
-    for stage in _ORDER:
-        numbers = [
-            at for at, line in enumerate(mix.lines) if line.stage == stage and line.grams > 0 and at != lent.sugar
-        ]
-        held = lent.sugar_g if stage == "dry" else 0.0
-        for place, at in enumerate(sorted(numbers, key=lambda at: _rank(mix.lines[at], at))):
-            held += mix.lines[at].grams
-            yield _step(mix, bench, at, noticed[at], lent, held, alone=place == 0)
+def _order(mix: Mix, layout: Layout) -> list[int]:
+    """Return the lines by vessel: what lends to the gums first, sugar before gum, wet before dry, yolks last."""
+    order = list(VESSELS)
 
+    def rank(at: int) -> tuple[int, int, int, int]:
+        vessels = [order.index(one.vessel) for one in layout.portions if one.line == at]
+        line = mix.lines[at]
+        role = role_of(line)
+        onto = 1 if role in (Role.GUM, Role.GELATIN, Role.STARCH, Role.COCOA, Role.EGG) else 0
+        wet = 0 if float(line.ingredient.row[_WATER]) >= _WET_PCT else 1
+        return min(vessels), onto, wet, at
 
-def _rank(line: Line, at: int) -> tuple[int, int]:
-    """Put sugar before the gum that goes onto it, and what is wet before what is dry."""
-    if line.stage == "dry":
-        return (1 if _is_gum(line) else 0, at)
-    return (0 if float(line.ingredient.row[_WATER]) >= _WET_PCT else 1, at)
-
-
-def _is_gum(line: Line) -> bool:
-    return line.ingredient.kind == "gum"
-
-
-def _lent(mix: Mix) -> _Lent:
-    """Return which sugar of the pot lends the dry blend what its gums need, and how much of it."""
-    gums = sum(line.grams for line in mix.base if line.stage == "dry" and _is_gum(line))
-    dry = sum(line.grams for line in mix.base if line.stage == "dry" and not _is_gum(line))
-    wanted = SUGAR_PER_GUM * gums - dry
-    if gums <= 0 or wanted <= 0:
-        return _Lent()
-    sugars = [
-        at
-        for at, line in enumerate(mix.lines)
-        if line.ingredient.kind == "sugar" and line.stage in ("pot", None, "cold") and _is_dry(line)
-    ]
-    most = max(sugars, key=lambda at: mix.lines[at].grams, default=None)
-    if most is None:
-        return _Lent()
-    return _Lent(most, min(float(-(-wanted // 5) * 5), mix.lines[most].grams))
-
-
-def _is_dry(line: Line) -> bool:
-    return float(line.ingredient.row[_WATER]) < _WET_PCT / 4
+    return sorted({one.line for one in layout.portions}, key=rank)
 
 
 def _step(
-    mix: Mix, bench: MakingBench, at: int, noticed: Noticed | None, lent: _Lent, held_g: float, *, alone: bool
+    mix: Mix,
+    bench: MakingBench,
+    parts: list[Portion],
+    main: Portion,
+    noticed: Noticed | None,
+    held_g: float,
+    *,
+    alone: bool,
 ) -> MakingStep:
+    at = main.line
     line = mix.lines[at]
     step_g = bench.constants.step_g(line.ingredient, line.grams)
     fine = step_g < bench.constants.scale_g
-    slack = _slack_g(line, noticed, step_g)
+    slack = slack_g(line, step_g)
     piece = bench.pieces.get(at)
     count = piece.counted(max(round(line.grams / piece.grams), 1)) if piece else None
-    bowl = _CUP if at == lent.sugar else _BOWLS[line.stage]
-    return MakingStep(
-        id=f"weigh.{at}",
-        part="weigh",
-        kind="weigh",
-        title=say("weigh", "title", name=line.ingredient.name),
-        plan_step="weigh",
-        do=tuple(_do(line, count, lent.sugar_g if at == lent.sugar else 0.0, bowl, alone=alone)),
-        why=_why(line, noticed, slack),
-        mind=tuple(_mind(line, step_g, fine=fine)),
+    bowl = VESSELS[main.vessel]
+    return step(
+        "weigh",
+        name=f"weigh.{at}",
+        plan="weigh",
+        facts={"name": line.ingredient.name},
+        do=list(_do(line, count, parts, main, alone=alone)),
+        why=_why(line, noticed),
+        mind=list(_mind(line, step_g, fine=fine)),
         lines=(at,),
         weighing=Weighing(
             at, line.grams, max(line.grams - slack, 0.0), line.grams + slack, step_g, fine, bowl, held_g, count
         ),
-        method=(),
+        work=Work(main.vessel, takes=tuple(Take(at, one.grams, one.vessel) for one in parts)),
     )
 
 
-def _slack_g(line: Line, noticed: Noticed | None, step_g: float) -> float:
-    """Return how far off a line may be: what nobody notices, for a gum as near as its scale shows it."""
-    if _is_gum(line):
-        return max(step_g, _CLOSE_SHARE * line.grams)
-    return max(noticed.grams if noticed else _CLOSE_SHARE * line.grams, step_g)
+def slack_g(line: Line, step_g: float) -> float:
+    """Return how far off a line may be, g: its share of what nobody notices, and never less than the scale shows."""
+    return max((GUM_SHARE if role_of(line) is Role.GUM else CLOSE_SHARE) * line.grams, step_g)
 
 
-def _do(line: Line, count: str | None, lends_g: float, bowl: str, *, alone: bool) -> Iterator[Message]:
+def _do(line: Line, count: str | None, parts: list[Portion], main: Portion, *, alone: bool) -> Iterator[Message]:
+    bowl, role = VESSELS[main.vessel], role_of(line)
     if count is not None:
         yield say("weigh", "do-pieces", count=count)
-    if lends_g:
-        yield say("weigh", "do-lends", bowl=bowl, sugar_g=lends_g, rest=_BOWLS[line.stage])
+    if len(parts) > 1:
+        for one in parts:
+            if one is not main:
+                yield say("weigh", "do-part", grams=one.grams, bowl=VESSELS[one.vessel])
+        yield say("weigh", "do-rest", bowl=bowl)
         return
-    if _is_gum(line) and line.stage == "dry":
+    if role is Role.GUM and not alone:
         yield say("weigh", "do-gum", bowl=bowl)
+    elif role is Role.EGG and main.vessel == "yolks" and not alone:
+        yield say("weigh", "do-yolks", bowl=bowl)
     else:
         yield say("weigh", "do-alone" if alone else "do-with", bowl=bowl)
-    if line.stage in _KEPT_COLD:
+    if main.vessel in _KEPT_COLD:
         yield say("weigh", "do-cold")
-    elif not alone:
+    elif not alone and main.vessel not in _STAYS:
         yield say("weigh", "do-scrape")
 
 
-def _why(line: Line, noticed: Noticed | None, slack_g: float) -> Message:
-    if _is_gum(line):
+def _why(line: Line, noticed: Noticed | None) -> Message:
+    role = role_of(line)
+    if role is Role.GUM:
         return say("weigh", "why-gum")
-    if line.stage == "yolks" and line.ingredient.kind == "egg":
+    if line.stage == "yolks" and role is Role.EGG:
         return say("weigh", "why-yolks")
     if noticed is None or not noticed.what:
         return say("weigh", "why-loose")
-    if slack_g > noticed.grams:
-        return say("weigh", "why-scale")
     tenths = 0 if noticed.grams >= _TENTHS_BELOW_G else 1
     return say("weigh", "why-noticed", noticed_g=round(noticed.grams, tenths), what=noticed.what)
 
