@@ -11,6 +11,7 @@ from typing import Any
 import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
+from jsonschema import Draft202012Validator
 
 from jalebi_core.formats.mix_file import read_mix
 from jalebi_core.formats.steps_file import COOLING, steps_bench, steps_report
@@ -27,6 +28,9 @@ from jalebi_core.production.making.steps import MakingBench, MakingStep, say
 from jalebi_core.shelf.catalogue import find, ingredients
 
 DATA = Path(__file__).parent / "data"
+SCHEMA = Draft202012Validator(
+    json.loads((Path(__file__).parents[2] / "docs/steps.schema.json").read_text(encoding="utf-8"))
+)
 GOLDEN = sorted((Path(__file__).parent / "golden" / "mixes").glob("*.json"))
 SLUGS = sorted(slug for slug, one in ingredients().items() if one.kind not in ("mix-in", "sweetener"))
 
@@ -195,12 +199,20 @@ def test_the_report_says_all_of_it() -> None:
     for name, (_, mix) in UNLIKE.items():
         found = steps_report(mix, steps_bench(mix))
         assert json.loads(json.dumps(found)) == found, name
+        assert list(SCHEMA.iter_errors(found)) == []
         taken = [take for one in found["steps"] for take in one["takes"] if take["from"] == "store"]
         assert sum(take["grams"] for take in taken) == pytest.approx(sum(line.grams for line in mix.lines))
         assert all(one["ok"] for one in found["checks"])
         assert {"once", "there", "weigh", "clean"} <= {one["rule"] for one in found["checks"]}
         removed = sum(one["grams"] for part in found["steps"] for one in part["removes"])
         assert found["base_g"] == pytest.approx(mix.mass_g - removed)
+
+
+def test_what_is_refused_has_no_steps() -> None:
+    mix = mix_of_lines("no-churn", ("cream-36", 400, None), ("egg-yolk", 60, None))
+    found = steps_report(mix, steps_bench(mix))
+    assert (found["steps"], found["checks"], found["machine"]) == ([], [], None)
+    assert list(SCHEMA.iter_errors(found)) == []
 
 
 def test_a_bench_that_is_not_known_is_named() -> None:

@@ -126,7 +126,9 @@ class _Flow:
     def _arrive(self, vessel: str, line: int, grams: float) -> None:
         there = self.vessels[vessel]
         there.held[line] += grams
-        self.lines[line].beside |= {at for at, held in there.held.items() if held > _LEAST_G}
+        together = {at for at, held in there.held.items() if held > _LEAST_G}
+        for at in together:
+            self.lines[at].beside |= together
         self.most[vessel] = max(self.most[vessel], there.grams)
 
     def _pour(self, pour: Pour) -> None:
@@ -318,7 +320,8 @@ class _Rules:
                 self.flow.fault("steep", at)
         for at in self.eggs():
             hottest = self.flow.lines[at].hottest
-            boiled = bool(self.starches()) and hottest >= _SIMMER_C
+            starchy = any(self.mix.lines[one].ingredient.kind == "starch" for one in self.base)
+            boiled = starchy and hottest >= _SIMMER_C
             unheated = hottest < 0 and at not in self.raw()
             if self.is_heated and not unheated and not (boiled or _EGG_C[0] <= hottest <= _EGG_C[1]):
                 self.flow.fault("egg", at)

@@ -166,7 +166,7 @@ def _refused(mix: Mix, way: str) -> Iterable[Refusal]:
             instead = _PASTEURISED.get(line.ingredient.slug)
             said = say("refused", "raw", name=in_sentence(line.ingredient.name))
             yield Refusal("pasteurised", at, said, (instead,) if instead else ())
-    yield from _without_liquid(mix)
+    yield from _without_liquid(mix, way)
     if way == "whip" and not any(
         whips(line.ingredient) for line in mix.base if line.grams > 0 and role_of(line) is Role.LIQUID
     ):
@@ -174,10 +174,10 @@ def _refused(mix: Mix, way: str) -> Iterable[Refusal]:
         yield Refusal("whip", fattest, say("refused", "nothing-whips"), _CREAMS)
 
 
-def _without_liquid(mix: Mix) -> Iterable[Refusal]:
+def _without_liquid(mix: Mix, way: str) -> Iterable[Refusal]:
     """Yield what needs a liquid where there is none that it could be put into."""
     base = [(at, line) for at, line in enumerate(mix.lines) if line.grams > 0 and not is_beside(line)]
-    if any(_is_wet(line, role_of(line)) and line.stage != "churn" for _, line in base):
+    if any(_takes_up(line, way) for _, line in base):
         return
     for at, line in base:
         rule = _NEEDS_LIQUID.get(role_of(line))
@@ -195,6 +195,7 @@ class _Table:
     way: str
     gums_in: str = ""
     pot_flows: bool = True
+    has_liquid: bool = True
     only_late: bool = False
     """Whether all of it is meant for the end of the churn, which then has nothing to churn before."""
     sent_hot: frozenset[int] = frozenset()
@@ -206,6 +207,7 @@ class _Table:
         self.left = {at: line.grams for at, line in enumerate(self.mix.lines) if line.grams > 0}
         base = [self.mix.lines[at] for at in self.left if not is_beside(self.mix.lines[at])]
         self.only_late = all(line.stage == "churn" for line in base)
+        self.has_liquid = any(_takes_up(line, self.way) for line in base)
         if self.way not in HOT:
             return
         fruit = frozenset(at for at in self.left if role_of(self.mix.lines[at]) is Role.FRUIT)
@@ -244,7 +246,7 @@ class _Table:
         if role is Role.EGG and self.way != "cook" and not is_raw(line.ingredient):
             return "jug"
         if role is Role.EGG:
-            return "yolks" if self.way == "cook" and self.pot_flows else "pot"
+            return "yolks" if self.way == "cook" and self.has_liquid else "pot"
         if is_raw(line.ingredient):
             return "pot"
         if role in (Role.MELT, Role.PASTE):
@@ -282,6 +284,12 @@ class _Table:
             found += self.move(at, vessel, -(-need // _ROUND_G) * _ROUND_G if need > _ROUND_G else need)
         return found
 
+    def half(self, wanted: float, fits: Callable[[Line, Role], bool]) -> float:
+        """Return what may be lent of the lines that fit: the other half stays where the base comes together."""
+        lines = self.mix.lines
+        there = sum(grams for at, grams in self.left.items() if fits(lines[at], role_of(lines[at])))
+        return min(wanted, there / 2)
+
     def part_gums(self) -> None:
         """Give the gums five times their mass of sugar, or what else keeps their grains apart."""
         gums = [at for at, grams in self.left.items() if grams > 0 and self.home(at) == "dry"]
@@ -304,8 +312,8 @@ class _Table:
         mass = sum(self.left[at] for at in starch)
         for at in starch:
             self.move(at, "slurry", self.left[at])
-        if mass > 0 and self.lend(LIQUID_PER_STARCH * mass, "slurry", _flows) <= 0:
-            self.lend(LIQUID_PER_STARCH * mass, "slurry", _is_wet)
+        if mass > 0 and self.lend(self.half(LIQUID_PER_STARCH * mass, _flows), "slurry", _flows) <= 0:
+            self.lend(self.half(LIQUID_PER_STARCH * mass, _is_wet), "slurry", _is_wet)
 
     def part_gelatin(self) -> None:
         """Put gelatin into a cup with cold water of the mix, or with another thin liquid of it."""
@@ -317,7 +325,7 @@ class _Table:
             wanted = WATER_PER_GELATIN * mass
             found = self.lend(wanted, "bloom", lambda line, _role: line.ingredient.slug == "water")
             if found < wanted:
-                self.lend(wanted - found, "bloom", _flows)
+                self.lend(self.half(wanted - found, _is_wet), "bloom", _is_wet)
 
     def part_cocoa(self) -> None:
         """Put cocoa into a bowl with some sugar, which keeps its grains apart."""
@@ -363,6 +371,12 @@ def _is_syrup(line: Line, _role: Role) -> bool:
 
 def _is_dry(_line: Line, role: Role) -> bool:
     return role is Role.DRY
+
+
+def _takes_up(line: Line, way: str) -> bool:
+    """Tell whether a line is a liquid that something may be put into before the base is frozen."""
+    is_cream = way == "whip" and whips(line.ingredient)
+    return _is_wet(line, role_of(line)) and line.stage != "churn" and not is_cream
 
 
 def _is_wet(line: Line, role: Role) -> bool:

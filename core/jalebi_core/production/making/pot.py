@@ -80,7 +80,7 @@ class Pot:
         if cooks or starch or cocoa:
             yield self._warm(before_starch=bool(starch))
             if cocoa:
-                yield self._cocoa()
+                yield self._cocoa(last=not cooks and not starch)
             if cooks:
                 yield self._yolks()
             if starch:
@@ -175,7 +175,8 @@ class Pot:
             work=Work(self.vessel, pours=self._pour("dry"), reaches_c=celsius, hold_min=minutes or None),
         )
 
-    def _cocoa(self) -> MakingStep:
+    def _cocoa(self, *, last: bool) -> MakingStep:
+        settles = last and any(is_raw(line.ingredient) for line in self.lines)
         lines = self.layout.lines_in("cocoa")
         names = [self.mix.lines[at].ingredient.name for at in lines if role_of(self.mix.lines[at]) is Role.COCOA]
         paste_g = min(_PASTE_PER_COCOA * self.layout.grams_in("cocoa"), self.grams / 2)
@@ -188,7 +189,8 @@ class Pot:
                 say("cocoa", "do", paste_g=paste_g, name=in_sentence(names[0]), bowl=VESSELS[self.vessel]),
                 say("cocoa", "do-hold", t_c=_COCOA_C, minutes=_COCOA_MIN),
             ],
-            readings=[Reading("pot_c", "°C", _COCOA_C, _COCOA_C - 2, _COCOA_C + 10)],
+            readings=[Reading("heated_c" if settles else "pot_c", "°C", _COCOA_C, _COCOA_C - 2, _COCOA_C + 10)],
+            critical="heated" if settles else None,
             least_min=_COCOA_MIN,
             lines=lines,
             work=Work(
