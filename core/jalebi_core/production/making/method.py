@@ -170,9 +170,10 @@ def _base(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingStep]:
     yield _chill("blender", "blend")
 
 
-def _chill(vessel: str, plan: str) -> MakingStep:
+def _chill(vessel: str, plan: str, part: str = "") -> MakingStep:
     return step(
         "chill",
+        part=part,
         plan=plan,
         facts={"t_c": _COLD_C},
         do=[say("chill", "do", t_c=_COLD_C)],
@@ -208,7 +209,7 @@ def _whipped(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingSte
             work=Work("rest", not_above_c=_ROOM_C, pours=tuple(Pour(one, "rest") for one in poured)),
         )
     yield taste_step(mix, "whip")
-    yield _chill("cream", "whip")
+    yield _chill("cream", "whip", "pot")
     yield step(
         "whip",
         plan="whip",

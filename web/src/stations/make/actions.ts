@@ -4,6 +4,7 @@ import { isRunning, type State, type Step } from "./replay";
 /** What is pressed when something begins that takes its time, and when it is over. */
 const TAKES_TIME: Record<string, [string, string]> = {
   prefreeze: ["It is in the freezer", "It is frozen through"],
+  steep: ["It steeps now", "Take it out"],
   "prepare-steep": ["It steeps", "Strained"],
   "prepare-reduce": ["It boils", "Reduced"],
   "prepare-macerate": ["It stands in the fridge", "Ready"],
@@ -17,6 +18,7 @@ const TAKES_TIME: Record<string, [string, string]> = {
   temper: ["It is in the fridge", "Served"],
 };
 const DONE: Record<string, string> = {
+  hands: "Clean",
   tubs: "They are in",
   thermometer: "Checked",
   ice: "To hand",
@@ -34,6 +36,18 @@ const DONE: Record<string, string> = {
   yolks: "They are in",
   rouse: "Stirred",
   load: "Loaded",
+  sieve: "Sieved",
+  cocoa: "It is smooth",
+  slurry: "It is in",
+  gelatin: "Melted in",
+  melt: "Melted in",
+  stir: "Smooth",
+  whip: "Whipped",
+  fold: "Folded in",
+  chill: "It is cold",
+  "bowl-out": "It is set up",
+  serve: "Served",
+  wash: "Washed",
 };
 /** What goes on by itself while other work is done. */
 const MEANWHILE = new Set(["prefreeze", "prepare-steep", "prepare-macerate", "precool"]);
