@@ -226,6 +226,7 @@ def _serialize(kitchen: Kitchen, batch: Batch, state: BatchState, made: Making) 
             _stratum(parts) for parts in parts_of_lines([(one.ingredient, one.grams) for one in made.mix.lines])
         ],
         cautions=[one.said for one in cautions_of(made.mix, kitchen.region, "sheet")],
+        faults=list(made.faults),
         plan=PlanOfBatch(id=planned.plan_id, name=planned.plan.name) if planned else None,
         mix_changed=has_changed(batch),
         state=serialize_state(kitchen, batch, state, made),

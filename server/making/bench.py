@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Iterator, Mapping
 from contextlib import suppress
 from dataclasses import asdict, dataclass
@@ -20,7 +21,7 @@ from jalebi_core.heat.tub import Vessel as CoreVessel
 from jalebi_core.model.errors import JalebiError
 from jalebi_core.model.mix import Mix
 from jalebi_core.production.machines import fill_of
-from jalebi_core.production.making.method import making_steps
+from jalebi_core.production.making.method import make, steps_of
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Preparation, own_step
 from jalebi_core.production.runs import NEEDS_ICE, RunForecast, forecast_run
 from jalebi_core.production.scaling import Piece
@@ -29,6 +30,8 @@ from kitchens.models import Kitchen, Place, Vessel, constants_of
 from making.models import ShownSteps
 from plans.ways import Preparations
 from plans.workplace import workplace_of
+
+_log = logging.getLogger("jalebi.making")
 
 OWN_STEP: Final = "own."
 """How the ids of steps begin that a cook has added."""
@@ -59,6 +62,8 @@ class Making:
     machine_name: str
     run: PlannedRun | None
     runs: int
+    faults: tuple[str, ...]
+    """What the checker found of its steps, as they were built; nothing, as it should be."""
 
 
 def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
@@ -72,6 +77,7 @@ def making_of(kitchen: Kitchen, batch: Batch, state: BatchState) -> Making:
         shown["machine_name"],
         None if run is None else PlannedRun(**run),
         shown["runs"],
+        tuple(shown.get("faults", ())),
     )
 
 
@@ -147,8 +153,13 @@ def _build(kitchen: Kitchen, batch: Batch, chosen: int | None) -> dict[str, Any]
         pieces=_pieces(content),
         method=_method(content),
     )
+    made = make(mix, bench)
+    faults = [str(one.message) for one in made.checks if not one.ok]
+    if faults:
+        _log.error("batch %s: steps that need an eye: %s", batch.pk, " ".join(faults))
     return {
-        **steps_snapshot(making_steps(mix, bench)),
+        **steps_snapshot(steps_of(made)),
+        "faults": faults,
         "machine": number if machine is not None else None,
         "machine_name": machine.name if machine is not None else "",
         "runs": runs,

@@ -172,6 +172,8 @@ class MakingOut(BatchHead):
     line_names: list[str]
     line_strata: list[str]
     cautions: list[str]
+    faults: list[str]
+    """Steps that need an eye: what a checker found wrong with them as they were built."""
     plan: PlanOfBatch | None
     mix_changed: bool
     state: MakingState

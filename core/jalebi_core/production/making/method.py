@@ -57,7 +57,11 @@ class Made:
 
 def making_steps(mix: Mix, bench: MakingBench) -> tuple[MakingStep, ...]:
     """Return all steps of a batch in the order of the work; raises MixError for what cannot be made as it stands."""
-    made = make(mix, bench)
+    return steps_of(make(mix, bench))
+
+
+def steps_of(made: Made) -> tuple[MakingStep, ...]:
+    """Return the steps by which something is made; raises MixError for what cannot be made as it stands."""
     if made.refused:
         one = made.refused[0]
         raise MixError("mix-refused", one.line, said=one.message)

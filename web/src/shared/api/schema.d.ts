@@ -8839,6 +8839,8 @@ export interface components {
             line_strata: string[];
             /** Cautions */
             cautions: string[];
+            /** Faults */
+            faults: string[];
             plan: components["schemas"]["PlanOfBatch"] | null;
             /** Mix Changed */
             mix_changed: boolean;

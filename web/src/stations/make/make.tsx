@@ -131,6 +131,7 @@ function Notices() {
         <Notice said={state.paused ? `Paused until ${state.paused}.` : "Paused."} press="Go on" onPress={() => press({ kind: "resumed" })} />
       )}
       {state.fault && <Notice said={state.fault} {...(state.gap ? { press: "Take it back", onPress: () => press({ kind: "gap", name: "" }) } : {})} />}
+      {making.faults.length > 0 && <Notice said={`These steps need your eye. ${making.faults.join(" ")}`} />}
       <PressesOfOthers />
       <LatePresses late={state.late} settle={(kind, late) => press({ kind, late })} />
       {state.closed && <Notice said={state.closed === "finished" ? "This batch is closed. What is noted here is still kept." : "This batch was given up."} />}
