@@ -9,6 +9,7 @@ import signal
 import subprocess
 import sys
 import tempfile
+import time
 from errno import EDQUOT, ENOSPC, EROFS
 from http.server import BaseHTTPRequestHandler, HTTPServer
 from pathlib import Path
@@ -151,6 +152,8 @@ class LeftOverTest(TestCase):
             sleeping = ("-c", "import time; time.sleep(60)")
             left = subprocess.Popen([sys.executable, *sleeping], start_new_session=True)
             pid_file.write_text(str(left.pid))
+            while not Path(f"/proc/{left.pid}/cmdline").read_bytes():
+                time.sleep(0.01)  # it has begun, and has no arguments yet
             with mock.patch("launch.application.VAR", Path(sys.executable).parent):
                 end_left_over(pid_file, sleeping)
             self.assertEqual(left.wait(5), -signal.SIGTERM)
