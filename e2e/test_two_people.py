@@ -71,13 +71,13 @@ class TwoPeopleTest(BrowserCase):
         page.goto(f"{self.live_server_url}/make/{self.batch.pk}")
         page.get_by_role("region", name="What now").wait_for()
 
-    def weigh(self, page: Page) -> None:
-        page.get_by_role("button", name="It is in").first.click()
+    def press(self, page: Page) -> None:
+        page.get_by_role("button", name="Clean", exact=True).click()
 
     def press_without_connection(self, page: Page) -> None:
         self.open_batch(page)
         page.context.set_offline(True)
-        self.weigh(page)
+        self.press(page)
         expect(page.get_by_text("No connection: 1 press is kept")).to_be_visible()
 
     def come_back_as_another(self, page: Page) -> None:
@@ -110,5 +110,5 @@ class TwoPeopleTest(BrowserCase):
         page.context.add_cookies(
             [{"name": settings.SESSION_COOKIE_NAME, "value": session, "url": self.live_server_url}]
         )
-        self.weigh(page)
+        self.press(page)
         expect(page.get_by_role("region", name=f"Presses of {PERSON}")).to_contain_text("1 press")
