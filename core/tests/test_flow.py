@@ -163,6 +163,18 @@ def test_what_must_not_be_raw_is_refused_with_what_may_stand_in_its_place() -> N
     assert (no_cream.rule, no_cream.instead) == ("whip", ("cream-36", "coconut-cream"))
 
 
+def test_gelatin_never_swells_in_raw_milk_which_would_join_after_the_heat() -> None:
+    lines = [("raw-milk", 500.0, None), ("sugar", 120.0, None), ("gelatin", 4.0, None)]
+    (refused,) = lay_out(mix_of_lines("gelato", *lines)).refused
+    assert (refused.rule, refused.line) == ("gum", 2)
+    made = made_of(mix_of_lines("gelato", *lines, ("water", 60.0, None)))
+    assert {take.line for one in made.steps for take in one.work.takes if take.vessel == "bloom"} == {2, 3}
+    milk = by_id(made)["weigh.0"].work.takes
+    parted = (replace(milk[0], grams=450.0), replace(milk[0], grams=50.0, vessel="bloom"))
+    mix = mix_of_lines("gelato", *lines, ("water", 60.0, None))
+    assert checked(made, mix, changed(made, "weigh.0", takes=parted)) == {"pasteurised"}
+
+
 def test_a_mix_that_stays_soft_is_drawn_where_its_machine_works() -> None:
     soft = mix_of_lines(
         "sorbet", ("sugar", 330, None), ("dextrose", 120, None), ("water", 450, None), ("rum-40", 60, None)

@@ -51,9 +51,10 @@ class Check:
 
 @dataclass(slots=True)
 class _Vessel:
-    """What a vessel holds, g by line, how hot it is, and how long it has been kept how hot."""
+    """What a vessel holds, g by line, how much of it has not been held hot yet, and how hot it is."""
 
     held: dict[int, float] = field(default_factory=lambda: defaultdict(float))
+    unheated: dict[int, float] = field(default_factory=lambda: defaultdict(float))
     t_c: float = _ROOM_C
 
     @property
@@ -78,8 +79,9 @@ class _Line:
 class _Flow:
     """The steps of a batch as they are followed."""
 
-    def __init__(self, mix: Mix, vessels: Sequence[Vessel]) -> None:
+    def __init__(self, mix: Mix, vessels: Sequence[Vessel], region: str) -> None:
         self.mix = mix
+        self.region = region
         self.room = {one.id: one.litres for one in vessels}
         self.vessels: dict[str, _Vessel] = defaultdict(_Vessel)
         for one in vessels:
@@ -107,6 +109,8 @@ class _Flow:
             self._pour(pour)
         if work.reaches_c is not None:
             where.t_c = work.reaches_c
+            if _pasteurises(work.reaches_c, work.hold_min or 0.0, self.region):
+                where.unheated.clear()
             for at, grams in where.held.items():
                 if grams > _LEAST_G:
                     self.lines[at].holds.append((work.reaches_c, work.hold_min or 0.0))
@@ -126,6 +130,7 @@ class _Flow:
     def _arrive(self, vessel: str, line: int, grams: float) -> None:
         there = self.vessels[vessel]
         there.held[line] += grams
+        there.unheated[line] += grams
         together = {at for at, held in there.held.items() if held > _LEAST_G}
         for at in together:
             self.lines[at].beside |= together
@@ -148,6 +153,9 @@ class _Flow:
                 self.lines[at].met.append((there.t_c if there.grams > _LEAST_G else source.t_c, pour.vessel))
                 there.held[at] += held * share
                 source.held[at] -= held * share
+                cold = source.unheated[at] * share
+                there.unheated[at] += cold
+                source.unheated[at] -= cold
         self.most[pour.vessel] = max(self.most[pour.vessel], there.grams)
 
 
@@ -155,8 +163,8 @@ def checks_of(
     mix: Mix, vessels: Sequence[Vessel], steps: Sequence[MakingStep], region: str = "eu"
 ) -> tuple[Check, ...]:
     """Return every rule that applies to the steps of a batch, and whether it holds."""
-    flow = _Flow(mix, vessels)
-    rules = _Rules(mix, flow, steps, region)
+    flow = _Flow(mix, vessels, region)
+    rules = _Rules(mix, flow, steps)
     for step in steps:
         rules.before(step)
         flow.follow(step.work)
@@ -165,6 +173,12 @@ def checks_of(
     return tuple(
         Check(rule, not flow.faults[rule], _said(rule, sorted(flow.faults[rule]))) for rule in rules.applying()
     )
+
+
+def _pasteurises(celsius: float, minutes: float, region: str) -> bool:
+    """Tell whether a hold is long enough, by the stricter of two rules."""
+    needed = [required_s(one, celsius) for one in {"us", region if region in HOLDS else "us"}]
+    return all(one is not None and 60 * minutes >= one - 0.5 for one in needed)
 
 
 def _said(rule: str, faulty: list[str]) -> Message:
@@ -176,8 +190,8 @@ def _said(rule: str, faulty: list[str]) -> Message:
 class _Rules:
     """The rules, looked at as the flow goes on."""
 
-    def __init__(self, mix: Mix, flow: _Flow, steps: Sequence[MakingStep], region: str) -> None:
-        self.mix, self.flow, self.steps, self.region = mix, flow, steps, region
+    def __init__(self, mix: Mix, flow: _Flow, steps: Sequence[MakingStep]) -> None:
+        self.mix, self.flow, self.steps = mix, flow, steps
         self.numbers = [at for at, line in enumerate(mix.lines) if line.grams > 0]
         self.base = [at for at in self.numbers if mix.lines[at].stage not in ("mix-in", "layer")]
         self.kinds = {step.kind for step in steps}
@@ -308,7 +322,7 @@ class _Rules:
             if key in self.flow.room and grams / 1000 > self.flow.room[key]:
                 self.flow.fault("room", what=key)
         for at in self.raw():
-            if not self._pasteurised(at):
+            if self.flow.vessels[TUBS].unheated[at] > _LEAST_G:
                 self.flow.fault("pasteurised", at)
         self._gums_at_the_end()
         self._starches_at_the_end()
@@ -331,14 +345,6 @@ class _Rules:
         for key in self._critical():
             if key not in {step.critical for step in self.steps}:
                 self.flow.fault("critical", what=key)
-
-    def _pasteurised(self, at: int) -> bool:
-        pairs = {"us", self.region if self.region in HOLDS else "us"}
-        for celsius, minutes in self.flow.lines[at].holds:
-            needed = [required_s(region, celsius) for region in pairs]
-            if all(one is not None and 60 * minutes >= one - 0.5 for one in needed):
-                return True
-        return False
 
     def _gums_at_the_end(self) -> None:
         for at in self.gums(hot=True):

@@ -24,7 +24,6 @@ from jalebi_core.production.making.materials import (
 from jalebi_core.production.making.steps import say
 from jalebi_core.wording.names import in_sentence
 
-WAYS: Final = ("cook", "scald", "syrup", "blend", "whip")
 HOT: Final = ("cook", "scald", "syrup")
 SUGAR_PER_GUM: Final = 5.0
 SYRUP_PER_GUM: Final = 10.0
@@ -71,6 +70,8 @@ _PASTEURISED: Final[Mapping[str, str]] = {
 }
 _HOT_STAGES: Final = ("pot", "yolks")
 """Stages that send a line into the heat; what is blended dry goes where its mix goes."""
+_OF_WATER: Final = ("sorbet", "sherbet", "granita")
+"""Styles whose sugar is dissolved in water, where nothing in them asks for more heat."""
 _CREAMS: Final = ("cream-36", "coconut-cream")
 _ROUND_G: Final = 5.0
 _FLOWS_PCT: Final = 40.0
@@ -94,10 +95,6 @@ class Layout:
     refused: tuple[Refusal, ...] = ()
     gums_in: str = ""
     """What lends the gums room: sugar, fat, syrup or dry."""
-
-    def of(self, vessel: str) -> tuple[Portion, ...]:
-        """Return what is weighed into a vessel."""
-        return tuple(one for one in self.portions if one.vessel == vessel)
 
     def lines_in(self, *vessels: str) -> tuple[int, ...]:
         """Return the lines of which something is weighed into vessels."""
@@ -134,19 +131,14 @@ def making_way(mix: Mix) -> str:
         return "blend"
     if eggs and mix.style == "frozen-custard":
         return "cook"
-    milk = any("milk" in line.ingredient.allergens for line in base)
     if any(is_raw(line.ingredient) for line in base):
         return "scald"
-    return "syrup" if mix.style in ("sorbet", "sherbet", "granita") or not (milk or _is_creamy(mix)) else "scald"
+    return "syrup" if mix.style in _OF_WATER else "scald"
 
 
-def _is_creamy(mix: Mix) -> bool:
-    return mix.style not in ("sorbet", "sherbet", "granita")
-
-
-def lay_out(mix: Mix, way: str | None = None) -> Layout:
+def lay_out(mix: Mix) -> Layout:
     """Return where each part of a mix is weighed into, and what cannot be made so."""
-    way = way or making_way(mix)
+    way = making_way(mix)
     refused = tuple(_refused(mix, way))
     if refused:
         return Layout(way, (), refused)
@@ -177,11 +169,11 @@ def _refused(mix: Mix, way: str) -> Iterable[Refusal]:
 def _without_liquid(mix: Mix, way: str) -> Iterable[Refusal]:
     """Yield what needs a liquid where there is none that it could be put into."""
     base = [(at, line) for at, line in enumerate(mix.lines) if line.grams > 0 and not is_beside(line)]
-    if any(_takes_up(line, way) for _, line in base):
-        return
+    liquids = [line for _, line in base if _takes_up(line, way)]
+    safe = [line for line in liquids if not is_raw(line.ingredient)]
     for at, line in base:
         rule = _NEEDS_LIQUID.get(role_of(line))
-        if rule is not None:
+        if rule is not None and not (safe if role_of(line) is Role.GELATIN else liquids):
             said = say("refused", "no-liquid", name=in_sentence(line.ingredient.name))
             yield Refusal(rule, at, said, ("whole-milk", "water"))
             return
@@ -325,7 +317,7 @@ class _Table:
             wanted = WATER_PER_GELATIN * mass
             found = self.lend(wanted, "bloom", lambda line, _role: line.ingredient.slug == "water")
             if found < wanted:
-                self.lend(self.half(wanted - found, _is_wet), "bloom", _is_wet)
+                self.lend(self.half(wanted - found, _is_wet_and_safe), "bloom", _is_wet_and_safe)
 
     def part_cocoa(self) -> None:
         """Put cocoa into a bowl with some sugar, which keeps its grains apart."""
@@ -381,6 +373,11 @@ def _takes_up(line: Line, way: str) -> bool:
 
 def _is_wet(line: Line, role: Role) -> bool:
     return role in (Role.LIQUID, Role.FRUIT) and line.ingredient.row[0] > _FLOWS_PCT
+
+
+def _is_wet_and_safe(line: Line, role: Role) -> bool:
+    """Tell whether it may still join once the heat is over."""
+    return _is_wet(line, role) and not is_raw(line.ingredient)
 
 
 def _flows(line: Line, role: Role) -> bool:
