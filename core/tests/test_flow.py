@@ -175,6 +175,29 @@ def test_gelatin_never_swells_in_raw_milk_which_would_join_after_the_heat() -> N
     assert checked(made, mix, changed(made, "weigh.0", takes=parted)) == {"pasteurised"}
 
 
+def test_cream_that_is_held_back_stays_cold_until_the_heat_is_over() -> None:
+    lines = [("whole-milk", 500.0, None), ("cream-36", 250.0, None), ("sugar", 130.0, None), ("egg-yolk", 80.0, None)]
+    mix = mix_of_lines("frozen-custard", *lines)
+    made = make(mix, steps_bench(mix, cool="cold-cream-then-fridge"))
+    assert broken(made) == []
+    kinds = [one.kind for one in made.steps]
+    assert kinds.index("cook") < kinds.index("off-heat") < kinds.index("cool")
+    assert [(one.line, one.vessel) for one in by_id(made)["weigh.1"].work.takes] == [(1, "cold")]
+    only_cream = mix_of_lines("ice-cream", ("cream-36", 400.0, None), ("sugar", 60.0, None))
+    assert "off-heat" not in by_id(make(only_cream, steps_bench(only_cream, cool="cold-cream-then-fridge")))
+
+
+def test_what_may_bring_stones_or_shell_is_looked_through() -> None:
+    seen = {
+        "egg": ("whole-milk", 500.0, None), "fruit": ("banana", 300.0, None), "nuts": ("walnut-kernels", 40.0, "mix-in"),
+    }  # fmt: skip
+    for what, line in seen.items():
+        raw_egg = [("egg-yolk", 60.0, None)] if what == "egg" else []
+        mix = mix_of_lines("ice-cream", ("cream-36", 300.0, None), ("sugar", 100.0, None), line, *raw_egg)
+        assert by_id(made_of(mix))["look-through"].critical == "foreign_bodies", what
+    assert "look-through" not in by_id(made_of(mix_of_lines("sorbet", ("water", 500.0, None), ("sugar", 120.0, None))))
+
+
 def test_a_mix_that_stays_soft_is_drawn_where_its_machine_works() -> None:
     soft = mix_of_lines(
         "sorbet", ("sugar", 330, None), ("dextrose", 120, None), ("water", 450, None), ("rum-40", 60, None)

@@ -240,8 +240,18 @@ def test_what_was_noted_is_the_process() -> None:
 
 def test_critical_points_are_met_by_what_was_noted() -> None:
     everything = dict.fromkeys(("heated", "cooled", "aged", "allergens", "hardened"), "met")
-    assert found_of(MADE) == everything
+    assert found_of(MADE) == {**everything, "foreign_bodies": "open"}
+    looked = notes((0, "look-through", "done", "", None))
+    assert found_of([*looked, *MADE]) == {**everything, "foreign_bodies": "met"}
     assert set(found_of([]).values()) == {"open"}
+
+
+def test_a_base_that_nothing_heats_is_met_once_it_is_cold() -> None:
+    lines = tuple(Line(find(slug), grams, "cold") for slug, grams in (("water", 500), ("sugar", 160)))
+    steps = making_steps(Mix("Cold", lines, "sorbet"), MakingBench())
+    for read, state in ((9.0, "open"), (4.0, "met")):
+        points = critical_points(steps, notes((0, "chill", "read", "cooled_c", read)))
+        assert {one.key: one.state for one in points}["cold_base"] == state
 
 
 def test_readings_in_the_pot_count_towards_pasteurisation() -> None:

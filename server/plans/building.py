@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from jalebi_core.formats.plan_file import read_plan
 from jalebi_core.model.errors import PlanError
+from jalebi_core.production.making.layout import HOT
 from jalebi_core.production.schedule.shifts import WeeklySpan, spans_in, within
 from kitchens.models import Kitchen
 from mixes.models import Mix
@@ -205,10 +206,9 @@ def _mix_of(
             at.machine_names[one.machine]: own.get(one.machine) or _up(one.minutes) for one in sized.churning
         },
         "minutes": dict(at.minutes),
+        "way": sized.facts.way,
     }
-    if sized.facts.way is not None:
-        mix["way"] = sized.facts.way
-    if not at.ice_baths and sized.facts.way is None and service.lot is None:
+    if not at.ice_baths and sized.facts.way in HOT and service.lot is None:
         without = cooled_without_bath(sized.mix, service.name)
         mix |= {"cool": without["cool"], "minutes": {**without["minutes"], **mix["minutes"]}}
     tempers = None if service.fresh or "temper" in mix["minutes"] else tempering(sized.mix, kitchen.used_freezer_c)
@@ -220,7 +220,7 @@ def _mix_of(
         mix["base"] = f"base {service.base}"
     if at.base_days is not None:
         days = at.base_days.days
-        mix["keeps_min"] = round(1440 * (days if sized.facts.way is None else min(days, _RAW_KEEPS_DAYS)))
+        mix["keeps_min"] = round(1440 * (min(days, _RAW_KEEPS_DAYS) if sized.facts.way == "blend" else days))
     if service.lot is not None:
         mix["stock"] = _stock(kitchen, service, origin, zone)
     return mix

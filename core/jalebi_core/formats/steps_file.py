@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, Final
 
 from jalebi_core.heat.churn import Conditions
@@ -40,17 +41,22 @@ def steps_bench(mix: Mix, kind: str | None = None, litres: float | None = None, 
         raise MixError("unknown-choice", value=cool[:40], kind="way to cool", known=COOLING)
     if kind is not None and kind not in machine_kinds():
         raise MixError("unknown-choice", value=kind[:40], kind="kind of machine", known=tuple(machine_kinds()))
-    place = "ice-bath" if cool == "ice-bath" else "fridge"
+    cooling = MakingBench(
+        KitchenConstants(),
+        cool="ice-bath" if cool == "ice-bath" else "fridge",
+        holds_back=cool == "cold-cream-then-fridge",
+        tub=_HALF_LITRE,
+    )
     churned = (
         making_way(mix) != "whip" and mix.style != "granita" and (kind is None or is_stirred(machine_kinds()[kind]))
     )
     if not churned:
-        return MakingBench(KitchenConstants(), cool=place, tub=_HALF_LITRE)
+        return cooling
     known = machine_kinds()[kind or _USUAL]
     machine = Machine("machine", known, litres or usual_bowl_l(known.key))
     runs = min(fill_of(mix, machine).runs, _MOST_RUNS)
     run = forecast_run(mix, machine, Conditions(), runs)
-    return MakingBench(KitchenConstants(), machine=machine, run=run, runs=runs, cool=place, tub=_HALF_LITRE)
+    return replace(cooling, machine=machine, run=run, runs=runs)
 
 
 def steps_report(mix: Mix, bench: MakingBench) -> dict[str, Any]:

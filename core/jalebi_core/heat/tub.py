@@ -17,6 +17,8 @@ from jalebi_core.model.errors import HeatError
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.firmness import firmness
 
+HARD_C: Final = -15.0
+"""How cold the middle of a tub must be before it counts as hardened."""
 RIM_MM: Final = 3.0
 SCOOPS_FROM: Final = 67.0
 SCOOPS_TO: Final = 73.0

@@ -387,6 +387,8 @@ class _Rules:
         if self.raw() and self.is_heated:
             yield "heated"
         yield "cooled" if self.is_heated else "cold_base"
+        if self.steeped() or any(at in self.eggs() for at in self.raw()):
+            yield "foreign_bodies"
         if self.kinds & {"churn", "shake"}:
             yield "allergens"
         if "age" in self.kinds:

@@ -24,14 +24,16 @@ from jalebi_core.wording.message import Message
 
 NAMES: Final = {
     "heated": "Heated",
+    "foreign_bodies": "Free of shell, stones and splinters",
     "cooled": "Cooled",
+    "cold_base": "Kept cold",
     "aged": "Aged within its time",
     "allergens": "Machine free of other allergens",
     "hardened": "Hardened",
 }
-BEFORE_PACKING: Final = ("heated", "cooled", "aged", "allergens")
+BEFORE_PACKING: Final = ("heated", "foreign_bodies", "cooled", "cold_base", "aged", "allergens")
 """What has to be settled before anything is packed."""
-BEFORE_BASES: Final = ("heated", "cooled")
+BEFORE_BASES: Final = ("heated", "foreign_bodies", "cooled", "cold_base")
 """What has to be settled before a base is put aside, to be churned another day."""
 _FRIDGE_C: Final = 4.0
 _LATE_MIN: Final = 30.0
@@ -79,13 +81,12 @@ def _point(
         return _cooled(step, notes, logs.get(step.id, ()))
     if key == "aged":
         return _aged(step, steps, notes)
-    if key == "hardened":
-        return _hardened(step, notes)
+    if key in ("hardened", "cold_base"):
+        return _cold_enough(key, step, notes)
     done = _last(step, notes, "done")
     state: State = MET if done else OPEN
-    return CriticalPoint(
-        key, state, Message("critical-clean"), None, done.by if done else "", done.at if done else None
-    )
+    limit = Message("critical-clean" if key == "allergens" else "critical-looked-through")
+    return CriticalPoint(key, state, limit, None, done.by if done else "", done.at if done else None)
 
 
 def _last(step: MakingStep, notes: Sequence[Noted], what: str, key: str = "") -> Noted | None:
@@ -208,16 +209,15 @@ def _aged(step: MakingStep, steps: Sequence[MakingStep], notes: Sequence[Noted])
     )
 
 
-def _hardened(step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
+def _cold_enough(key: str, step: MakingStep, notes: Sequence[Noted]) -> CriticalPoint:
+    """Return whether what must get cold was read as cold; while it is not, it may still get there."""
     wanted = step.readings[0]
     assert wanted.high is not None
-    limit = Message("critical-hardened", {"t_c": wanted.high})
-    if unusable := _unusable("hardened", limit, notes):
+    limit = Message("critical-hardened" if key == "hardened" else "critical-cold-base", {"t_c": wanted.high})
+    if unusable := _unusable(key, limit, notes):
         return unusable
     value, note = readings(notes).get((step.id, wanted.key)), _last(step, notes, "read", wanted.key)
     if value is None or note is None:
-        return CriticalPoint("hardened", OPEN, limit)
+        return CriticalPoint(key, OPEN, limit)
     state: State = MET if value <= wanted.high else OPEN
-    return CriticalPoint(
-        "hardened", state, limit, _said(Message("critical-reading", {"t_c": value}), note), note.by, note.at
-    )
+    return CriticalPoint(key, state, limit, _said(Message("critical-reading", {"t_c": value}), note), note.by, note.at)

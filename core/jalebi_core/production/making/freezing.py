@@ -9,7 +9,7 @@ from typing import Final
 
 from jalebi_core.heat.churn import Conditions, churn
 from jalebi_core.heat.enthalpy import thermal
-from jalebi_core.heat.tub import Place, Vessel, filling_of, follow, tempering_min
+from jalebi_core.heat.tub import HARD_C, Place, Vessel, filling_of, follow, tempering_min
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.firmness import firmness_word
 from jalebi_core.production.making.builder import step
@@ -23,8 +23,6 @@ from jalebi_core.production.schedule.mix_facts import facts_of
 from jalebi_core.wording.message import Message
 from jalebi_core.wording.names import in_sentence
 
-CORE_C: Final = -15.0
-"""How cold the middle of a tub must be before it counts as hardened."""
 _BASE_C: Final = 4.0
 WARMEST_BASE_C: Final = 5.0
 _WARMER_K: Final = 4.0
@@ -36,6 +34,8 @@ _HAS_SETTINGS: Final = ("compressor", "batch-freezer", "soft-serve", "cook-and-f
 _PRECOOL: Final = {"compressor": 15.0, "batch-freezer": 5.0, "soft-serve": 5.0}
 _USUAL_TUB: Final = Vessel(55.0, 85.0)
 _LONGEST_H: Final = 48.0
+_SOFT_K: Final = 3.0
+"""By how much the core of a tub that never gets hard may be warmer than the air about it."""
 _WAITING_FOR: Final = {"gums": "the gums", "gelatin": "the gelatin", "milk": "the milk fat", "egg": "the yolk"}
 _FREEZES_BY_HAND: Final = "bag"
 _PREFREEZE_MIN: Final = 720.0
@@ -179,7 +179,7 @@ def tempering_step(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
 
 def hardening_min(mix: Mix, tub: Vessel, place: Place, start_c: float) -> float | None:
     """Return the minutes until the core of a tub is hard; None where that place never gets it there."""
-    return follow(filling_of(mix), tub, place, start_c, _LONGEST_H).core_reaches(CORE_C)
+    return follow(filling_of(mix), tub, place, start_c, _LONGEST_H).core_reaches(HARD_C)
 
 
 def _tubs(count: int) -> str:
@@ -306,17 +306,18 @@ def _harden(mix: Mix, bench: MakingBench, tub: Vessel, number: int, start_c: flo
     hours = (minutes if minutes is not None else 60 * _LONGEST_H) / 60
     where = place.name[:1].upper() + place.name[1:]
     how = (
-        say("harden", "do-soft", place=where, t_c=CORE_C)
+        say("harden", "do-soft", place=where, t_c=HARD_C)
         if minutes is None
-        else say("harden", "do", place=where, hours=hours, t_c=CORE_C)
+        else say("harden", "do", place=where, hours=hours, t_c=HARD_C)
     )
-    core_c = CORE_C if minutes is not None else max(place.air_c + 1, CORE_C)
+    core_c = min(HARD_C if minutes is not None else max(place.air_c + 1, HARD_C), start_c)
+    high_c = core_c if minutes is not None else core_c + _SOFT_K
     return step(
         "harden",
         name=f"harden.{number}",
         plan=f"harden.{number}",
         do=[how],
-        readings=[Reading("core_c", "°C", min(core_c, start_c), None, min(core_c, start_c) + 3)],
+        readings=[Reading("core_c", "°C", core_c, None, high_c)],
         least_min=60 * hours if minutes is not None else 720.0,
-        work=Work(TUBS, cools_to_c=min(core_c, start_c)),
+        work=Work(TUBS, cools_to_c=core_c),
     )

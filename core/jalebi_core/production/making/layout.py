@@ -75,6 +75,8 @@ _OF_WATER: Final = ("sorbet", "sherbet", "granita")
 _CREAMS: Final = ("cream-36", "coconut-cream")
 _ROUND_G: Final = 5.0
 _FLOWS_PCT: Final = 40.0
+_CARRIES: Final = 0.3
+"""The share of the base that must flow in the pot for the rest to dissolve in it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,18 +138,31 @@ def making_way(mix: Mix) -> str:
     return "syrup" if mix.style in _OF_WATER else "scald"
 
 
-def lay_out(mix: Mix) -> Layout:
-    """Return where each part of a mix is weighed into, and what cannot be made so."""
+def lay_out(mix: Mix, *, holds_back: bool = False) -> Layout:
+    """Return where each part of a mix is weighed into, and what cannot be made so.
+
+    Parameters
+    ----------
+    holds_back : cream stays cold and goes in off the heat, where enough that flows is left in the pot
+    """
     way = making_way(mix)
     refused = tuple(_refused(mix, way))
     if refused:
         return Layout(way, (), refused)
-    table = _Table(mix, way)
+    table = _Table(mix, way, held_back=_held_back(mix) if holds_back and way in HOT else frozenset())
     table.part_gums()
     table.part_starch()
     table.part_gelatin()
     table.part_cocoa()
     return Layout(way, tuple(table.portions()), (), table.gums_in)
+
+
+def _held_back(mix: Mix) -> frozenset[int]:
+    """Return the cream of a base that may stay cold: none is raw, and what flows beside it carries the rest."""
+    base = [(at, line) for at, line in enumerate(mix.lines) if line.grams > 0 and not is_beside(line)]
+    cream = {at: line for at, line in base if whips(line.ingredient) and not is_raw(line.ingredient)}
+    others = sum(line.grams for at, line in base if at not in cream and _is_wet(line, role_of(line)))
+    return frozenset(cream) if others >= _CARRIES * sum(line.grams for _, line in base) else frozenset()
 
 
 def _refused(mix: Mix, way: str) -> Iterable[Refusal]:
@@ -192,6 +207,8 @@ class _Table:
     """Whether all of it is meant for the end of the churn, which then has nothing to churn before."""
     sent_hot: frozenset[int] = frozenset()
     """Lines that go into the pot whatever their stage says: without them nothing in it would flow."""
+    held_back: frozenset[int] = frozenset()
+    """Cream that stays cold while the rest is heated."""
     left: dict[int, float] = field(default_factory=dict)
     parts: dict[tuple[int, str], float] = field(default_factory=dict)
 
@@ -232,9 +249,9 @@ class _Table:
             return "cream" if role is Role.LIQUID and whips(line.ingredient) else "rest"
         if self.way == "blend":
             return self.main
-        return self._in_the_heat(line, role, sent=at in self.sent_hot)
+        return self._in_the_heat(at, line, role)
 
-    def _in_the_heat(self, line: Line, role: Role, *, sent: bool) -> str:
+    def _in_the_heat(self, at: int, line: Line, role: Role) -> str:
         if role is Role.EGG and self.way != "cook" and not is_raw(line.ingredient):
             return "jug"
         if role is Role.EGG:
@@ -245,7 +262,9 @@ class _Table:
             return "melt"
         if line.stage == "yolks" and role not in LATE:
             return "yolks" if self.way == "cook" and self.pot_flows else "pot"
-        if sent and role not in LATE:
+        if at in self.held_back:
+            return "cold"
+        if at in self.sent_hot and role not in LATE:
             return "pot"
         honey = line.ingredient.slug == "honey" and line.stage == "off-heat"
         if role in LATE or stays_raw(line) or line.stage == "cold" or honey:

@@ -24,6 +24,9 @@ _RAW: Final = frozenset(("raw-egg", "raw-milk"))
 _FATS: Final = ("milk_fat", "egg_fat", "cocoa_fat", "other_fat")
 _SUGARY: Final = ("sugar", "polyol", "sweetener")
 
+_SMOOTH: Final = frozenset(("puree", "pulp", "juice", "jam", "concentrate", "powder"))
+"""How goods are called that a sieve or a mill has been through."""
+
 
 class Role(StrEnum):
     """What a line is to whoever makes it."""
@@ -137,6 +140,13 @@ def needs_heat(line: Line) -> bool:
 def stays_raw(line: Line) -> bool:
     """Tell whether it is fruit that its line does not send into the pot."""
     return role_of(line) is Role.FRUIT and line.stage not in ("pot", "yolks")
+
+
+def needs_looking_through(line: Line) -> bool:
+    """Tell whether it may bring stones, shell or stalks with it."""
+    role = role_of(line)
+    whole = role in (Role.FRUIT, Role.STEEP) or (line.ingredient.kind == "nut" and role is not Role.PASTE)
+    return whole and _SMOOTH.isdisjoint(line.ingredient.slug.split("-"))
 
 
 def is_beside(line: Line) -> bool:

@@ -21,7 +21,7 @@ from jalebi_core.production.making.freezing import (
     tempering_step,
 )
 from jalebi_core.production.making.layout import HOT, KEPT_C, VESSELS, Layout, lay_out
-from jalebi_core.production.making.materials import Role, needs_heat, role_of
+from jalebi_core.production.making.materials import Role, is_raw, needs_looking_through, needs_heat, role_of
 from jalebi_core.production.making.pot import Pot, bath_ice_g, steeping_steps, strain_step
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, say
 from jalebi_core.production.making.tasting import taste_step
@@ -70,7 +70,7 @@ def steps_of(made: Made) -> tuple[MakingStep, ...]:
 
 def make(mix: Mix, bench: MakingBench) -> Made:
     """Return how a mix is made on a bench."""
-    layout = lay_out(mix)
+    layout = lay_out(mix, holds_back=bench.holds_back)
     if layout.refused:
         return Made(layout.way, layout.refused, (), (), ())
     bench = replace(bench, fresh=bench.fresh or is_fresh(mix))
@@ -87,6 +87,7 @@ def is_fresh(mix: Mix) -> bool:
 def _steps(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingStep]:
     yield from _get_ready(mix, layout, bench)
     yield from _prepare(bench)
+    yield from _looked_through(mix)
     yield from weighing_steps(mix, bench, layout)
     if layout.way == "whip":
         yield from _whipped(mix, layout, bench)
@@ -144,6 +145,18 @@ def _prepare(bench: MakingBench) -> Iterator[MakingStep]:
                 do=[say(f"prepare-{kind}", "do")],
                 readings=readings or [Reading("prepared_g", "g")],
             )
+
+
+def _looked_through(mix: Mix) -> Iterator[MakingStep]:
+    """Yield the look at what may bring stones, shell or stalks with it, where there is any."""
+    lines = [line for line in mix.lines if line.grams > 0]
+    names = [in_sentence(line.ingredient.name) for line in lines if needs_looking_through(line)]
+    cracked = any(role_of(line) is Role.EGG and is_raw(line.ingredient) for line in lines)
+    do = [say("look-through", "do-eggs")] if cracked else []
+    if names:
+        do.append(say("look-through", "do", names=list(dict.fromkeys(names))))
+    if do:
+        yield step("look-through", do=do)
 
 
 def _base(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingStep]:

@@ -8,9 +8,9 @@ from datetime import datetime
 from typing import Final
 
 from jalebi_core.heat.pot import HOLDS, credit
+from jalebi_core.heat.tub import HARD_C
 from jalebi_core.production.making.steps import MakingStep
 
-_HARD_C: Final = -12.0
 _IN_THE_POT: Final = ("pot_c", "heated_c")
 MOST_OFF_K: Final = 3.0
 """A thermometer that is further off in ice water is broken or was not in ice water: no correction mends that."""
@@ -152,6 +152,6 @@ def _until_hard(steps: Iterable[str], began: Mapping[str, datetime], notes: Sequ
     off = offset_k(notes)
     hard: dict[str, datetime] = {}
     for note in notes:
-        if note.key == "core_c" and note.value is not None and note.value - off <= _HARD_C:
+        if note.key == "core_c" and note.value is not None and note.value - off <= HARD_C:
             hard.setdefault(note.step, note.at)
     return _longest(steps, began, hard)

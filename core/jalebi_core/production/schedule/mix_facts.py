@@ -1,4 +1,4 @@
-"""What of a mix decides how it is planned: what it holds, and whether it is heated at all."""
+"""What of a mix decides how it is planned: what it holds, and by which way it is made."""
 
 from __future__ import annotations
 
@@ -7,7 +7,8 @@ from typing import Final
 
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.mix import Mix
-from jalebi_core.model.styles import HEATED, MIX_IN_STAGES
+from jalebi_core.model.styles import MIX_IN_STAGES
+from jalebi_core.production.making.layout import making_way
 
 _CARRIED: Final = {
     "milk": "milk",
@@ -26,11 +27,11 @@ _GELATIN: Final = "gelatin"
 class MixFacts:
     """What a mix holds that a machine is washed for or that makes it age longer, and how it is made.
 
-    way : blend where lines say their stages and none goes into the pot or onto yolks; None where the style decides
+    way : cook, scald, syrup, blend or whip, the same that its steps are made by
     """
 
     has: frozenset[str]
-    way: str | None
+    way: str
     mix_in: bool
 
 
@@ -46,7 +47,5 @@ def facts_of(mix: Mix) -> MixFacts:
         has.add("alcohol")
     if row[INDEX["cocoa_solids"]] >= _DARK_PCT:
         has.add("dark")
-    stages = {line.stage for line in lines if line.stage not in MIX_IN_STAGES}
-    cold = None not in stages and not stages & HEATED and mix.style not in ("no-churn", "frozen-custard")
     mixed_in = any(line.stage in MIX_IN_STAGES for line in mix.lines) or any(line.stage == "churn" for line in lines)
-    return MixFacts(frozenset(has), "blend" if cold and stages else None, mixed_in)
+    return MixFacts(frozenset(has), making_way(mix), mixed_in)
