@@ -189,8 +189,10 @@ def test_cream_that_is_held_back_stays_cold_until_the_heat_is_over() -> None:
 
 def test_what_may_bring_stones_or_shell_is_looked_through() -> None:
     seen = {
-        "egg": ("whole-milk", 500.0, None), "fruit": ("banana", 300.0, None), "nuts": ("walnut-kernels", 40.0, "mix-in"),
-    }  # fmt: skip
+        "egg": ("whole-milk", 500.0, None),
+        "fruit": ("banana", 300.0, None),
+        "nuts": ("walnut-kernels", 40.0, "mix-in"),
+    }
     for what, line in seen.items():
         raw_egg = [("egg-yolk", 60.0, None)] if what == "egg" else []
         mix = mix_of_lines("ice-cream", ("cream-36", 300.0, None), ("sugar", 100.0, None), line, *raw_egg)

@@ -33,6 +33,10 @@ class Client:
         content = None if body is None else json.dumps(body).encode()
         return self._send(method, path, content, "application/json", version)
 
+    def close(self) -> None:
+        """Let go of the connection; the next call opens another within the same session."""
+        self._connection.close()
+
     def in_kitchen(self, path: str) -> str:
         """Return the address of something in the client's kitchen."""
         return f"/api/v1/kitchens/{self.kitchen}{path}"

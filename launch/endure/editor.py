@@ -2,20 +2,14 @@
 
 from __future__ import annotations
 
-import http.client
 import json
 import threading
-import time
-from collections.abc import Callable
-from typing import Any, Final
+from typing import Any
 
 from launch.bench.server_speed import Client
 from launch.demo_server import DemoServer
 
-PATIENCE_S: Final = 60.0
-"""For an answer; whatever was killed is back long before."""
-_PAUSE_S: Final = 0.1
-_AWAY: Final = (OSError, http.client.HTTPException, RuntimeError)
+from .patience import AWAY, PatientClient
 
 
 class Editor(threading.Thread):
@@ -23,14 +17,13 @@ class Editor(threading.Thread):
 
     def __init__(self, server: DemoServer, place: int) -> None:
         super().__init__(daemon=True)
-        self._server = server
+        self._patient = PatientClient(server)
         self._ended = threading.Event()
-        self._kept: Client | None = None
         self.acknowledged = 0
         self.lost: list[str] = []
         self.broken: list[str] = []
         """Why it gave up, empty while it goes on."""
-        client = self._client()
+        client = self._patient.client
         mixes = json.loads(client.call("GET", client.in_kitchen("/mixes")))["items"]
         self._mix_id = mixes[place % len(mixes)]["id"]
 
@@ -47,46 +40,27 @@ class Editor(threading.Thread):
 
     def _edit(self) -> None:
         number, acknowledged = 1000, ""
-        mix = self._patiently(self._read)
+        mix = self._patient.insist(self._read)
         while not self._ended.is_set():
             number += 1
             draft = {**mix, "lines": [{**mix["lines"][0], "typed": str(number)}, *mix["lines"][1:]]}
             try:
-                saved = json.loads(self._save(self._kept_client(), draft))
-            except _AWAY:
-                self._kept = None
-                mix = self._patiently(self._read)
+                saved = json.loads(self._save(self._patient.client, draft))
+            except AWAY:
+                self._patient.client.close()
+                mix = self._patient.insist(self._read)
                 self.check(mix, acknowledged, str(number))
                 acknowledged = mix["lines"][0]["typed"] if acknowledged else ""
             else:
                 mix, acknowledged = {**draft, "version": saved["version"]}, str(number)
                 self.acknowledged += 1
-        self.check(self._patiently(self._read), acknowledged, "")
+        self.check(self._patient.insist(self._read), acknowledged, "")
 
     def check(self, mix: Any, acknowledged: str, in_flight: str) -> None:
         """Note a loss: what is there must be the last acknowledged edit, or the one that was on its way."""
         there = mix["lines"][0]["typed"]
         if acknowledged and there not in (acknowledged, in_flight):
             self.lost.append(f"LOST: mix {self._mix_id}: acknowledged {acknowledged}, there is {there}")
-
-    def _client(self) -> Client:
-        return Client(self._server.port, self._server.person, self._server.password)
-
-    def _kept_client(self) -> Client:
-        if self._kept is None:
-            self._kept = self._patiently(lambda client: client)
-        return self._kept
-
-    def _patiently(self, job: Callable[[Client], Any]) -> Any:
-        """Do a job with a client, a new one each time it fails, until the server is back."""
-        until = time.monotonic() + PATIENCE_S
-        while True:
-            try:
-                return job(self._client())
-            except _AWAY:
-                if time.monotonic() > until:
-                    raise
-                time.sleep(_PAUSE_S)
 
     def _read(self, client: Client) -> Any:
         return json.loads(client.call("GET", client.in_kitchen(f"/mixes/{self._mix_id}")))

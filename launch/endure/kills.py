@@ -18,7 +18,8 @@ from launch.bench.figure import Figure
 from launch.database import Cluster
 from launch.demo_server import DemoServer, demo_server
 
-from .editor import PATIENCE_S, Editor
+from .editor import Editor
+from .patience import PATIENCE_S
 from .sender import SENDERS, Sender
 
 _CLUSTER: Final = Cluster("postgres-endure")

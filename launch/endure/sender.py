@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-import http.client
 import json
 import threading
 import time
 from collections import Counter
 from collections.abc import Callable
 from functools import partial
-from typing import Any, Final, Protocol
+from typing import Final, Protocol
 from uuid import uuid4
 
 from launch.bench.server_speed import Client
 from launch.demo_server import DemoServer
 
-from .editor import PATIENCE_S
+from .patience import PatientClient
 
-_PAUSE_S: Final = 0.1
 _GUEST_PAUSE_S: Final = 1.5
-"""There are two hundred guests, and they last until the end."""
-_AWAY: Final = (OSError, http.client.HTTPException, RuntimeError)
+_GUESTS: Final = 200
+"""Of one test."""
 
 
 class Send(Protocol):
@@ -39,7 +37,7 @@ class Sender(threading.Thread):
 
     def __init__(self, server: DemoServer, what: str, send: Send, keys: Callable[[Client], list[str]]) -> None:
         super().__init__(daemon=True)
-        self._server = server
+        self._patient = PatientClient(server)
         self._what = what
         self._send = send
         self._keys = keys
@@ -57,7 +55,7 @@ class Sender(threading.Thread):
         try:
             while not self._ended.is_set():
                 key = str(uuid4())
-                self._patiently(partial(self._send, key=key))
+                self._patient.insist(partial(self._send, key=key))
                 self._sent.append(key)
         except Exception as error:
             self.broken.append(f"GAVE UP: {self._what}: {error!r}")
@@ -66,19 +64,9 @@ class Sender(threading.Thread):
         """Stop, and count."""
         self._ended.set()
         self.join()
-        there = Counter(self._patiently(self._keys))
+        there = Counter(self._patient.insist(self._keys))
         self.lost += [f"LOST: {self._what} {key}" for key in self._sent if not there[key]]
         self.lost += [f"DOUBLED: {self._what} {key}" for key, times in there.items() if times > 1]
-
-    def _patiently(self, job: Callable[[Client], Any]) -> Any:
-        until = time.monotonic() + PATIENCE_S
-        while True:
-            try:
-                return job(Client(self._server.port, self._server.person, self._server.password))
-            except _AWAY:
-                if time.monotonic() > until:
-                    raise
-                time.sleep(_PAUSE_S)
 
 
 def presses(server: DemoServer) -> Sender:
@@ -94,7 +82,7 @@ def presses(server: DemoServer) -> Sender:
             "text": "1 g",
             "more": key,
             "device": "endure",
-            "counter": time.time_ns(),
+            "counter": time.time_ns() // 1000,
         }
         answer = json.loads(
             client.call("POST", client.in_kitchen(f"/batches/{batch}/events"), {"events": [{**said, "key": key}]})
@@ -145,29 +133,36 @@ def jobs(server: DemoServer) -> Sender:
 
 
 def guests(server: DemoServer) -> Sender:
-    """Let the guests of a test answer, each by a link of their own, serving after serving."""
+    """Let the guests of one test after the other answer, each by a link of their own, serving after serving."""
     client = Client(server.port, server.person, server.password)
     mixes = json.loads(client.call("GET", client.in_kitchen("/mixes")))["items"]
     sides = [{"mix": one["id"]} for one in mixes[:2]]
     trial = json.loads(client.call("POST", client.in_kitchen("/trials"), {"name": "Endured", "sides": sides}))
-    asked = {"kind": "preference", "variants": ["A", "B"], "tasters": [f"Guest {at}" for at in range(200)]}
-    test = json.loads(client.call("POST", client.in_kitchen(f"/trials/{trial['id']}/tests"), asked))["id"]
-    waiting = iter(asked["tasters"])
     links: dict[str, str] = {}
+    waiting: list[tuple[int, str]] = []
+
+    def invite(client: Client) -> tuple[int, str]:
+        if not waiting:
+            names = [f"Guest {at}" for at in range(_GUESTS)]
+            asked = {"kind": "preference", "variants": ["A", "B"], "tasters": names}
+            made = json.loads(client.call("POST", client.in_kitchen(f"/trials/{trial['id']}/tests"), asked))
+            waiting.extend((made["id"], name) for name in names)
+        return waiting.pop()
 
     def say(client: Client, key: str) -> None:
         if key not in links:
             time.sleep(_GUEST_PAUSE_S)
-            taster = {"taster": next(waiting)}
-            links[key] = json.loads(client.call("POST", client.in_kitchen(f"/trial-tests/{test}/sittings"), taster))[
-                "path"
-            ]
+            test, name = invite(client)
+            sitting = client.call("POST", client.in_kitchen(f"/trial-tests/{test}/sittings"), {"taster": name})
+            links[key] = json.loads(sitting)["path"]
         page = f"/api/v1{links[key]}"
         open_ones = json.loads(client.call("GET", page))["servings"]
         if open_ones:
             (serving, *_) = open_ones
-            said = {"key": key, "serving": serving["number"], "picked": [serving["cups"][0]]}
-            client.call("POST", f"{page}/answers", {"answers": [said]})
+            said = {"key": key, "serving": serving["number"], "picked": [serving["cups"][0]["code"]]}
+            answer = json.loads(client.call("POST", f"{page}/answers", {"answers": [said]}))
+            if answer["refused"]:
+                raise ValueError(answer["refused"])
 
     def there(client: Client) -> list[str]:
         left = [key for key, path in links.items() if json.loads(client.call("GET", f"/api/v1{path}"))["servings"]]

@@ -14,8 +14,7 @@ from unittest import TestCase, mock
 
 from launch.bench.figure import Figure
 from launch.bench.server_speed import Client
-from launch.endure import editor as editor_module
-from launch.endure import kills, memory
+from launch.endure import kills, memory, patience
 from launch.endure.__main__ import _PARTS, main
 from launch.endure.editor import Editor
 
@@ -52,7 +51,7 @@ class EditorTest(TestCase):
         found = json.dumps({"items": [{"id": 7}], "total": 1}).encode()
         self.client = mock.Mock(spec=Client, call=mock.Mock(side_effect=[found, *answers]))
         self.client.in_kitchen = str
-        patched = mock.patch.multiple(editor_module, Client=mock.Mock(return_value=self.client), PATIENCE_S=0.0)
+        patched = mock.patch.multiple(patience, Client=mock.Mock(return_value=self.client), PATIENCE_S=0.0)
         patched.start()
         self.addCleanup(patched.stop)
         return Editor(mock.Mock(port=1, person="x", password="x"), 0)

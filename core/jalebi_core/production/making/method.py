@@ -21,7 +21,7 @@ from jalebi_core.production.making.freezing import (
     tempering_step,
 )
 from jalebi_core.production.making.layout import HOT, KEPT_C, VESSELS, Layout, lay_out
-from jalebi_core.production.making.materials import Role, is_raw, needs_looking_through, needs_heat, role_of
+from jalebi_core.production.making.materials import Role, is_raw, needs_heat, needs_looking_through, role_of
 from jalebi_core.production.making.pot import Pot, bath_ice_g, steeping_steps, strain_step
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, say
 from jalebi_core.production.making.tasting import taste_step

@@ -116,7 +116,8 @@ class MakingBench:
     """What a batch is made with.
 
     machine, run : where it is frozen and the forecast of one run; none for what no machine turns
-    cool : ice-bath or fridge; holds_back : cream stays cold and is stirred in off the heat; hardens_in : where tubs are hardened; tub : what they are packed into
+    cool : ice-bath or fridge; holds_back : cream stays cold and is stirred in off the heat
+    hardens_in : where tubs are hardened; tub : what they are packed into
     age_min, keeps_min : minutes of the kitchen's own, None for those by ingredients
     fresh : it is served as it is drawn
     ran_before, left_allergens : what the machine churned last, and what of that guests of this one may not bear
