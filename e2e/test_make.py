@@ -87,6 +87,8 @@ class TabletTest(MakeCase):
     def make_custard(self, page: Page) -> None:
         self.begin(page, "Smoked tea custard")
         self.assertEqual(page.evaluate(TOO_SMALL), [])
+        self.go_to(page, "Look it through")
+        self.press(page, "Looked through")
         self.go_to(page, "Table sugar")
         page.get_by_label("It weighs").fill("1250")
         self.press(page, "It is in")
@@ -109,6 +111,8 @@ class TabletTest(MakeCase):
         self.press(page, "It is hot enough")
         expect(page.get_by_role("list", name="Timers")).to_contain_text("Cook to 83 °C")
         self.press(page, "Off the heat")
+        expect(page.get_by_role("alert")).to_contain_text("left. Press again to go on anyway")
+        self.press(page, "Off the heat")
         self.go_to(page, "Weigh the base")
         self.read(page, "The base weighs", "938")
         expect(page.get_by_text("38 g of water boiled off")).to_be_visible()
@@ -122,6 +126,8 @@ class TabletTest(MakeCase):
         expect(page.get_by_role("region", name="What now").get_by_role("heading")).to_contain_text("Once cold: honey")
         self.go_to(page, "Into the fridge")
         self.press(page, "It is in the fridge")
+        self.press(page, "Taken out")
+        expect(page.get_by_role("alert")).to_contain_text("Into the fridge")
         self.press(page, "Taken out")
 
     def churn_and_hand_over(self, page: Page) -> None:

@@ -2,6 +2,7 @@ import { beforeEach, expect, test } from "vitest";
 
 import { countdown } from "../src/stations/make/clock";
 import type { Press } from "../src/stations/make/presses";
+import { waitCutShort } from "../src/stations/make/waits";
 import { isDone, isRunning, missingLines, nextStep, type State, type Step, withPresses } from "../src/stations/make/replay";
 
 const LINE = { typed: null, grams: null, ticked: false, instead: null, said: "", also: [] };
@@ -75,3 +76,17 @@ test.each([
   [11_100_000, "3 h 05"],
   [-5, "0:00"],
 ])("%d ms are shown as %s", (ms, shown) => expect(countdown(ms)).toBe(shown));
+
+test("a press that cuts a wait short says which one, and how much of it is left", () => {
+  const bowl: Step = { ...step("prefreeze"), least_min: 720 };
+  const hold: Step = { ...step("cook"), least_min: 0.3 };
+  const steps = [bowl, hold, step("churn.1")];
+  const at = Date.parse("2026-11-27T08:00:00Z");
+  const began = { began_at: "2026-11-27T08:00:00Z", done_at: null, by: "Ada", skipped: null, readings: {}, chosen: null, also: [] };
+  const state: State = { ...STATE, steps: { prefreeze: began, cook: began } };
+  expect(waitCutShort(steps[2]!, steps, state, at + 60_000)).toEqual({ step: bowl, ms: 719 * 60_000 });
+  expect(waitCutShort(steps[2]!, steps, state, at + 720 * 60_000)).toBeNull();
+  expect(waitCutShort(hold, steps, state, at + 6_000)?.ms).toBe(12_000);
+  expect(waitCutShort(hold, steps, state, at + 20_000)).toBeNull();
+  expect(waitCutShort(hold, steps, STATE, at)).toBeNull();
+});

@@ -48,6 +48,7 @@ const DONE: Record<string, string> = {
   "bowl-out": "It is set up",
   serve: "Served",
   wash: "Washed",
+  "look-through": "Looked through",
 };
 /** What goes on by itself while other work is done. */
 const MEANWHILE = new Set(["prefreeze", "prepare-steep", "prepare-macerate", "precool"]);

@@ -10,7 +10,9 @@ import { Readings } from "./readings";
 import { StepWords } from "./step-words";
 import { RescueDialog } from "./rescue";
 import { StandIns } from "./stand-ins";
+import { countdown, useServerNow } from "./clock";
 import { useWork } from "./use-making";
+import { waitCutShort } from "./waits";
 import { useAccepting, useAcceptItself, useScale, weightOn } from "./use-scale";
 import { firstTemperature, noted, type Probed, useProbe, WatchView } from "./watch";
 import { isAbsurdFor, useWeighed, WeighStep } from "./weigh-step";
@@ -45,8 +47,10 @@ function over(step: Step): string {
 }
 
 function StepBody({ step }: { step: Step }) {
-  const { press, choose, goOn, state, making } = useWork();
+  const { press, choose, goOn, state, making, clock } = useWork();
   const [sure, setSure] = useState(false);
+  const now = useServerNow(clock);
+  const cutShort = waitCutShort(step, making.steps, state, now);
   const weighed = useWeighed(step);
   const scale = useScale(step);
   const probed = useProbe(step);
@@ -62,14 +66,16 @@ function StepBody({ step }: { step: Step }) {
   useAcceptItself(step, weighed.typed.trim() === "" && !isDone(step, state) ? scale : null, accepting, confirm);
 
   function confirm() {
+    const asks = cutShort !== null || (step.weighing !== null && (isAbsurd || isLittle));
+    if (asks && !sure) {
+      setSure(true);
+      return;
+    }
+    setSure(false);
     if (!step.weighing) {
       press(...probedReading(step, state, probed, action.staysHere), ...action.said);
       if (action.staysHere) choose(step.id);
       else goOn(step);
-      return;
-    }
-    if ((isAbsurd || isLittle) && !sure) {
-      setSure(true);
       return;
     }
     const { line } = step.weighing;
@@ -98,6 +104,11 @@ function StepBody({ step }: { step: Step }) {
       {sure && isLittle && (
         <p role="alert" className="text-lg font-semibold text-hot">
           The scale shows {units.mass(net ?? 0)} of it. Type what it weighs if it lies on another scale; press once more if that is all that went in.
+        </p>
+      )}
+      {sure && cutShort && (
+        <p role="alert" className="text-lg font-semibold text-hot">
+          {cutShort.step.title}: {countdown(cutShort.ms)} left. Press again to go on anyway.
         </p>
       )}
       <Buttons step={step} label={step.weighing ? "It is in" : action.label} onPress={confirm} disabled={missing.length > 0} />
