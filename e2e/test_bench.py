@@ -299,14 +299,14 @@ class EatingTest(BrowserCase):
     def point_at_lines(self, page: Page) -> None:
         open_mix(page, "Smoked tea custard")
         amount(page, "Table sugar").focus()
-        expect(page.locator("[data-slack]")).to_contain_text("Table sugar: 11.3 % of the mix.")
+        expect(page.locator("[data-tolerance]")).to_contain_text("Table sugar: 11.3 % of the mix.")
         expect(page.get_by_role("region", name="Going cold")).to_contain_text("of what keeps it liquid")
-        expect(page.locator("[data-slack]")).to_contain_text(
-            re.compile(r"g short changes \w+, [\d.]+\sg over firmness")
+        expect(page.locator("[data-tolerance]")).to_contain_text(
+            re.compile(r"Weigh to ± [\d.]+\sg. Off by [\d.]+\sg alone, it gets ")
         )
         expect(page.get_by_role("button", name="Sweetness")).to_contain_text("70 %")
         page.get_by_text("Honey", exact=True).hover()
-        expect(page.locator("[data-slack]")).to_contain_text("Honey: 2.4 % of the mix.")
+        expect(page.locator("[data-tolerance]")).to_contain_text("Honey: 2.4 % of the mix.")
 
     def test_a_mix_begins_from_style_and_school_and_is_compared_with_its_revision(self) -> None:
         self.browse(self.begin_and_compare)

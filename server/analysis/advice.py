@@ -8,9 +8,9 @@ from analysis.kitchen_drafts import freezer_of, read_in_kitchen, restrictions_of
 from analysis.schemas import AdjustmentOut, DraftToAnalyse, HelpOut, NewAmountOut, ToleranceOut
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.adjustments import Adjustment, help_for
-from jalebi_core.advice.tolerances import tolerances_of
+from jalebi_core.production.making.weighing import tolerances_of
 from jalebi_core.wording.message import words
-from kitchens.models import Kitchen, notation_of
+from kitchens.models import Kitchen, constants_of, notation_of
 
 
 def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
@@ -51,9 +51,9 @@ def adjustments_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[HelpOut]:
 
 
 def tolerances_for(kitchen: Kitchen, draft: DraftToAnalyse) -> list[ToleranceOut]:
-    """Return how far each line may be weighed wrong before a word changes."""
+    """Return how far each line may be weighed wrong."""
     read = read_in_kitchen(kitchen, draft)
     if read.mix is None:
         return []
-    found = tolerances_of(read.mix, freezer_of(kitchen, draft))
+    found = tolerances_of(read.mix, constants_of(kitchen), freezer_of(kitchen, draft))
     return [ToleranceOut(**{**asdict(line), "line": read.numbers[line.line]}) for line in found]

@@ -59,7 +59,7 @@ def look_at_details(request: HttpRequest, payload: DraftToAnalyse) -> Details | 
 
 @router.post("/tolerances", response=list[ToleranceOut])
 def find_tolerances(request: HttpRequest, payload: DraftToAnalyse) -> list[ToleranceOut]:
-    """Say how far each line may be weighed wrong before a word changes."""
+    """Say how far each line may be weighed wrong."""
     return tolerances_for(kitchen_of(request), payload)
 
 

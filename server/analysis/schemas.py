@@ -251,13 +251,12 @@ class HelpOut(BaseModel):
 
 
 class ToleranceOut(BaseModel):
-    """How far a line, counted from 0, may be weighed wrong before a word changes, and which."""
+    """How far a line, counted from 0, may be off beside all others, and from where on by itself what is noticed."""
 
     line: int
-    short_g: float | None
-    short: str
-    over_g: float | None
-    over: str
+    close_g: float
+    noticed_g: float | None
+    what: str
 
 
 class FigureOut(BaseModel):

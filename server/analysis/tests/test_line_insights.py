@@ -54,7 +54,19 @@ class CloserTest(KitchenCase):
         lines = [{**LINES[0], "typed": "?"}, *LINES]
         _, found = self.send("POST", "/tolerances", {**DRAFT, "lines": lines})
         self.assertEqual([line["line"] for line in found], [1, 2, 3, 4, 5])
-        self.assertTrue(any(line["over_g"] and line["over"] for line in found))
+        self.assertTrue(any(line["noticed_g"] and line["what"] for line in found))
+
+    def test_make_weighs_to_the_same_tolerance(self) -> None:
+        _, found = self.send("POST", "/tolerances", DRAFT)
+        _, mix = self.send("POST", "/mixes", {"name": "Plain"})
+        self.send("PUT", f"/mixes/{mix['id']}", {"name": "Plain", "version": mix["version"], **DRAFT})
+        _, batch = self.send("POST", f"/mixes/{mix['id']}/batches")
+        _, making = self.send("GET", f"/batches/{batch['id']}/making")
+        weighed = {step["weighing"]["line"]: step["weighing"] for step in making["steps"] if step["weighing"]}
+        self.assertEqual(len(found), len(LINES))
+        for line in found:
+            weighing = weighed[line["line"]]
+            self.assertAlmostEqual(line["close_g"], weighing["high_g"] - weighing["target_g"])
 
     def test_places_follow_the_kitchens_freezer_and_cabinet(self) -> None:
         self.change_kitchen({"freezer_c": -20, "cabinet_c": -13})

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Final
 
 from jalebi_core.model.components import INDEX
@@ -13,6 +14,7 @@ from jalebi_core.production.making.layout import VESSELS, Layout, Portion
 from jalebi_core.production.making.materials import Role, role_of
 from jalebi_core.production.making.noticed import Noticed, noticed_by_line
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Weighing, say
+from jalebi_core.production.scaling import KitchenConstants
 from jalebi_core.wording.message import Message
 
 _WET_PCT: Final = 40.0
@@ -87,6 +89,27 @@ def _step(
         ),
         work=Work(main.vessel, takes=tuple(Take(at, one.grams, one.vessel) for one in parts)),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class Tolerance:
+    """How far off a line may be beside all others, g, and from how many g by itself something is noticed, and what."""
+
+    line: int
+    close_g: float
+    noticed_g: float | None
+    what: str
+
+
+def tolerances_of(mix: Mix, constants: KitchenConstants, freezer_c: float) -> tuple[Tolerance, ...]:
+    """Return the tolerance of each line of the mix, the same by which it is weighed; lines beside it have none."""
+    found = []
+    for at, noticed in enumerate(noticed_by_line(mix, freezer_c)):
+        if noticed is not None:
+            line = mix.lines[at]
+            close_g = slack_g(line, constants.step_g(line.ingredient, line.grams))
+            found.append(Tolerance(at, close_g, noticed.grams if noticed.what else None, noticed.what))
+    return tuple(found)
 
 
 def slack_g(line: Line, step_g: float) -> float:

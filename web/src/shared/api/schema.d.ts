@@ -903,7 +903,7 @@ export interface paths {
         put?: never;
         /**
          * Find Tolerances
-         * @description Say how far each line may be weighed wrong before a word changes.
+         * @description Say how far each line may be weighed wrong.
          */
         post: operations["analysis_api_find_tolerances"];
         delete?: never;
@@ -5392,19 +5392,17 @@ export interface components {
         };
         /**
          * ToleranceOut
-         * @description How far a line, counted from 0, may be weighed wrong before a word changes, and which.
+         * @description How far a line, counted from 0, may be off beside all others, and from where on by itself what is noticed.
          */
         ToleranceOut: {
             /** Line */
             line: number;
-            /** Short G */
-            short_g: number | null;
-            /** Short */
-            short: string;
-            /** Over G */
-            over_g: number | null;
-            /** Over */
-            over: string;
+            /** Close G */
+            close_g: number;
+            /** Noticed G */
+            noticed_g: number | null;
+            /** What */
+            what: string;
         };
         /**
          * About
