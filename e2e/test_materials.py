@@ -192,6 +192,8 @@ class ShelfTest(BrowserCase):
         expect(page.get_by_role("alert")).to_contain_text("adds up to")
         page.get_by_role("textbox", name="Fat, g").fill("30")
         page.get_by_role("textbox", name="Energy, kcal").fill("284")
+        page.get_by_role("combobox", name="How the milk or egg is sold").click()
+        page.get_by_role("option", name="Pasteurised or cooked").click()
         page.get_by_role("button", name="Put it on the shelf").click()
         page.get_by_role("searchbox").fill("farm cream")
         page.get_by_text("Farm cream", exact=True).click()

@@ -40,7 +40,15 @@ def custom_ingredient(way: CustomWay, ingredient: Mapping[str, Ingredient]) -> C
     composition = made.composition
     if way.density_kg_l is not None:
         composition = replace(composition, density_kg_l=way.density_kg_l)
-    return replace(made, composition=composition, facts=replace(made.facts, pack_g=way.pack_g))
+    facts = replace(made.facts, pack_g=way.pack_g, animal=_origin(way), sold=way.sold)
+    return replace(made, composition=composition, facts=facts)
+
+
+def _origin(way: CustomWay) -> str | None:
+    """Return what of it comes from animals; what nobody said of a good with a label has to be asked of its maker."""
+    if way.animal is None:
+        return None if isinstance(way, FromBrix) else "ask"
+    return None if way.animal == "none" else way.animal
 
 
 def _labelled(way: FromLabel, ingredient: Mapping[str, Ingredient]) -> CustomIngredient:

@@ -198,12 +198,17 @@ class LabelFigures(BaseModel):
 
 
 class Custom(BaseModel):
-    """What every own ingredient states beside its composition."""
+    """What every own ingredient states beside its composition.
+
+    ``animal`` is what of it comes from animals other than milk and egg; where nothing is said it has to be asked.
+    """
 
     name: Name
     also: Annotated[list[Name], Field(max_length=20)] = []
     allergens: Allergens | None = None
     may_hold: Allergens = []
+    animal: Literal["none", "slaughtered", "ask", "rennet", "bees"] | None = None
+    sold: Literal["raw", "pasteurised"] | None = None
     density_kg_l: Annotated[float, Field(ge=0.02, le=3)] | None = None
     price: Annotated[float, Field(ge=0, le=1e6)] | None = None
     pack_g: Annotated[float, Field(gt=0, le=1e6)] | None = None

@@ -2,6 +2,7 @@ import fc from "fast-check";
 import { describe, expect, test } from "vitest";
 
 import { begun, bodyOf, byStage, type Draft, type DraftState, type Edit, edited, overrunError, typedGrams, writtenOf } from "../src/stations/bench/draft/draft";
+import { takenFrom } from "../src/stations/shelf/preparation/preparing";
 import { CUSTARD, draft, line } from "./mixes";
 
 const KEYS = CUSTARD.lines.map(({ key }) => key);
@@ -234,5 +235,43 @@ describe("as the server takes it", () => {
     expect(JSON.stringify(body)).not.toContain("key of sugar");
     expect(bodyOf(CUSTARD)).toBe(bodyOf(CUSTARD));
     expect(writtenOf(CUSTARD)).toBe(JSON.stringify(bodyOf(CUSTARD)));
+  });
+});
+
+describe("a preparation in the place of what it is made of", () => {
+  const mix = [
+    { ingredient: "whole-milk", grams: 500 },
+    { ingredient: "mint", grams: 25 },
+    { ingredient: "whole-milk", grams: 100 },
+    { ingredient: "sugar", grams: 150 },
+  ];
+
+  test("takes all of a line and part of another", () => {
+    expect(takenFrom(mix, [{ ingredient: "mint", grams: 25 }, { ingredient: "whole-milk", grams: 520 }])).toEqual({ share: 1, left: [0, 0, 80, 150] });
+  });
+
+  test("goes in by its share where the mix holds less", () => {
+    expect(takenFrom(mix, [{ ingredient: "whole-milk", grams: 1200 }])).toEqual({ share: 0.5, left: [0, 25, 0, 150] });
+  });
+
+  test("never makes a mix grow", () => {
+    const used = fc.array(fc.record({ ingredient: fc.constantFrom("whole-milk", "mint", "sugar", "water"), grams: fc.double({ min: 0, max: 900, noNaN: true }) }), { minLength: 1 });
+    fc.assert(
+      fc.property(used, (parts) => {
+        const { share, left } = takenFrom(mix, parts);
+        const goesIn = share * parts.reduce((sum, part) => sum + part.grams, 0);
+        const stays = left.reduce((sum, grams) => sum + grams, 0);
+        expect(goesIn + stays).toBeLessThanOrEqual(775 + 1e-6 + (parts.every((part) => part.grams === 0) ? 0 : 1e-6));
+      }),
+    );
+  });
+
+  test("is one edit, and one undo brings all of it back", () => {
+    const [first, second, third] = KEYS as [string, string, string];
+    const made = after({ kind: "prepared", key: first, line: { ingredient: "mint-milk", typed: "480" }, left: { [second]: "", [third]: "12" } });
+    const lines = made.shown.lines;
+    expect(lines.map(({ key }) => key)).toEqual(KEYS.filter((key) => key !== second));
+    expect([lines[0]?.ingredient, lines[0]?.typed, lines[1]?.typed]).toEqual(["mint-milk", "480", "12"]);
+    expect(edited(made, { kind: "undo" }).shown.lines).toEqual(CUSTARD.lines);
   });
 });

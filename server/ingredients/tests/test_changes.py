@@ -54,6 +54,26 @@ class OwnTest(KitchenCase):
         self.assertEqual(found["lines"][1]["dose"], {"pct": 0.4, "low_pct": 0.3, "high_pct": 0.5})
         self.assertEqual(found["undisclosed"], ["House stabilizer"])
 
+    def test_what_nobody_said_is_free_of_animals_never_passes_as_vegan(self) -> None:
+        self.change_kitchen({"restrictions": ["vegan"]})
+        for animal, offends in ((None, True), ("none", False), ("bees", True)):
+            own = {"way": "label", "name": f"Bar, {animal or 'unasked'}", "label": LABEL, "allergens": [], "animal": animal}
+            made = self.send("POST", "/custom-ingredients", own)[1]
+            found = self.send("POST", "/analyses", {"lines": [{"ingredient": made["slug"], "typed": "500"}]})[1]
+            self.assertEqual(bool(found["lines"][0]["offends"]), offends, animal)
+
+    def test_raw_milk_of_a_kitchens_own_is_heated(self) -> None:
+        own = {
+            "way": "label",
+            "name": "Farm milk",
+            "label": LABEL,
+            "allergens": ["milk"],
+            "sold": "raw",
+            "animal": "none",
+        }
+        made = self.send("POST", "/custom-ingredients", own)[1]
+        self.assertEqual(made["facts"]["sold"], "raw")
+
     def test_what_cannot_be_is_told_and_nothing_is_kept(self) -> None:
         before = Ingredient.objects.of_all_kitchens().count()
         self.refused(

@@ -4016,6 +4016,10 @@ export interface components {
              * @default []
              */
             may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
+            /** Animal */
+            animal?: ("none" | "slaughtered" | "ask" | "rennet" | "bees") | null;
+            /** Sold */
+            sold?: ("raw" | "pasteurised") | null;
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */
@@ -4057,6 +4061,10 @@ export interface components {
              * @default []
              */
             may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
+            /** Animal */
+            animal?: ("none" | "slaughtered" | "ask" | "rennet" | "bees") | null;
+            /** Sold */
+            sold?: ("raw" | "pasteurised") | null;
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */
@@ -4092,6 +4100,10 @@ export interface components {
              * @default []
              */
             may_hold: ("milk" | "egg" | "wheat" | "gluten" | "nuts" | "peanuts" | "sesame" | "soy" | "sulphites" | "fish" | "crustaceans" | "molluscs" | "celery" | "mustard" | "lupin")[];
+            /** Animal */
+            animal?: ("none" | "slaughtered" | "ask" | "rennet" | "bees") | null;
+            /** Sold */
+            sold?: ("raw" | "pasteurised") | null;
             /** Density Kg L */
             density_kg_l?: number | null;
             /** Price */

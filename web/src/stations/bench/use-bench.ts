@@ -95,7 +95,12 @@ function useMixDraft(mix: Schemas["MixOut"]) {
   useEffect(() => {
     const key = prepared && start.state.present.lines[prepared.at]?.key;
     if (!prepared || !key) return;
-    edit({ kind: "swap", key, lines: [{ ingredient: prepared.ingredient, typed: prepared.typed }] });
+    const left: Record<string, string> = {};
+    start.state.present.lines.forEach((line, at) => {
+      const typed = prepared.left[at] ?? null;
+      if (typed !== null) left[line.key] = typed;
+    });
+    edit({ kind: "prepared", key, line: { ingredient: prepared.ingredient, typed: prepared.typed }, left });
     void navigate(".", { replace: true, state: null });
   }, [prepared, start, navigate]);
   return { draft, typing, edit, sync, synced };

@@ -26,7 +26,7 @@ export function useMixActions(mix: Schemas["MixOut"], draft: Draft, reading: Dra
       await flush();
       const state: PrepareLine = {
         start: { slug: line.ingredient, name: reading?.lines[line.key]?.name ?? line.ingredient, typed: line.typed },
-        back: { mixId: mix.id, at },
+        back: { mixId: mix.id, at, mix: draft.lines.map(({ key, ingredient }) => ({ ingredient, grams: reading?.lines[key]?.grams ?? 0 })) },
       };
       await navigate("/shelf/preparations", { state });
     },

@@ -10,6 +10,7 @@ import { Button } from "../../ui/button";
 import { Field } from "../../ui/field";
 import { SheetDialog } from "../../ui/sheet-dialog";
 import { AllergenFields, type Held } from "./allergen-fields";
+import { OriginFields, isSoldRawOrNot, type Origin } from "./origin-fields";
 import { LabelPaste } from "./label-paste";
 import { PickIngredient, type Picked } from "./pick-ingredient";
 import { useUnits } from "../../shared/format/units";
@@ -51,8 +52,9 @@ function OwnForm({ done }: { done: () => void }) {
   const [picked, setPicked] = useState<Picked | null>(null);
   const [typed, setTyped] = useState<Record<string, string>>({});
   const [held, setHeld] = useState<Held>({ stated: null, mayHold: [] });
+  const [origin, setOrigin] = useState<Origin>({ animal: "", sold: "" });
   const put = (key: string) => (value: string) => setTyped((before) => ({ ...before, [key]: value }));
-  const body = bodyOf({ way, name, picked, typed, held });
+  const body = bodyOf({ way, name, picked, typed, held, origin });
   const preview = useQuery({
     queryKey: ["own", body],
     queryFn: () => answer(api.POST("/custom-ingredients/preview", { body: body! })),
@@ -66,6 +68,7 @@ function OwnForm({ done }: { done: () => void }) {
       done();
     },
   });
+  const asksSold = isSoldRawOrNot([...(held.stated ?? []), ...(preview.data?.allergens ?? [])]);
   const error = create.error?.message ?? preview.error?.message;
   return (
     <form
@@ -106,21 +109,28 @@ function OwnForm({ done }: { done: () => void }) {
           </div>
         </Tabs.Content>
       </Tabs.Root>
-      <div className="grid grid-cols-2 gap-3">
-        <Figure label="Price of a pack" value={typed.price} put={put("price")} />
-        <Figure label="which holds g" value={typed.pack_g} put={put("pack_g")} />
-      </div>
+      <PackFields typed={typed} put={put} />
       <AllergenFields known={preview.data?.allergens ?? []} {...held} change={setHeld} />
+      <OriginFields {...origin} asksAnimal={way !== "brix"} asksSold={asksSold} change={setOrigin} />
       {preview.data && !error && <Preview found={preview.data} name={name} />}
       {error && (
         <p role="alert" className="text-hot">
           {error}
         </p>
       )}
-      <Button type="submit" kind="hot" disabled={body === null || create.isPending || preview.isError}>
+      <Button type="submit" kind="hot" disabled={body === null || create.isPending || preview.isError || (asksSold && origin.sold === "")}>
         Put it on the shelf
       </Button>
     </form>
+  );
+}
+
+function PackFields({ typed, put }: { typed: Record<string, string>; put: (key: string) => (value: string) => void }) {
+  return (
+    <div className="grid grid-cols-2 gap-3">
+      <Figure label="Price of a pack" value={typed.price} put={put("price")} />
+      <Figure label="which holds g" value={typed.pack_g} put={put("pack_g")} />
+    </div>
   );
 }
 
@@ -151,13 +161,13 @@ function Figure(props: { label: string; value: string | undefined; put: (value: 
   );
 }
 
-type Stated = { way: Way; name: string; picked: Picked | null; typed: Record<string, string>; held: Held };
+type Stated = { way: Way; name: string; picked: Picked | null; typed: Record<string, string>; held: Held; origin: Origin };
 
 /** What is typed as the server takes it; null while it is not enough. */
-function bodyOf({ way, name, picked, typed, held }: Stated): OwnWay | null {
+function bodyOf({ way, name, picked, typed, held, origin }: Stated): OwnWay | null {
   const read = (key: string) => readNumber(typed[key] ?? "");
   if (name.trim() === "" || Object.values(typed).some((text) => text.trim() !== "" && readNumber(text) === null)) return null;
-  const own = { name: name.trim(), price: read("price"), pack_g: read("pack_g"), allergens: held.stated, may_hold: held.mayHold };
+  const own = { name: name.trim(), price: read("price"), pack_g: read("pack_g"), allergens: held.stated, may_hold: held.mayHold, animal: origin.animal || null, sold: origin.sold || null };
   if (way === "label") {
     const stated = [...LABEL.map(({ key }) => key), "serving_g"].map((key): [string, number | null] => [key, read(key)]);
     const figures = Object.fromEntries(stated.filter(([, value]) => value !== null));

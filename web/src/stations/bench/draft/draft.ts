@@ -65,6 +65,7 @@ export type Edit =
   | { kind: "accept"; lines: AcceptedLine[]; overrun?: number | null }
   | { kind: "pin"; keys: string[]; pinned?: boolean }
   | { kind: "swap"; key: string; lines: { ingredient: string; typed: string }[] }
+  | { kind: "prepared"; key: string; line: { ingredient: string; typed: string }; left: Record<string, string> }
   | { kind: "remove"; keys: string[] }
   | { kind: "times"; keys: string[]; times: number; read: Record<string, number | null> }
   | { kind: "shift"; key: string; by: 1 | -1 }
@@ -268,6 +269,8 @@ function apply(draft: Draft, edit: Change, unit: MassUnit): Draft {
       return withLines(draft, [edit.key], (line) => ({ ...line, ...edit.held }));
     case "swap":
       return { ...draft, lines: draft.lines.flatMap((line) => (line.key === edit.key ? swapped(line, edit.lines, unit) : [line])) };
+    case "prepared":
+      return prepared(draft, edit, unit);
     case "type":
       return withLines(draft, [edit.key], (line) => ({ ...line, typed: edit.typed, grams: edit.read }));
     case "stage":
@@ -324,6 +327,12 @@ export function typedGrams(line: Line): number | null {
 /** The lines that take the place of one; the first keeps its place on the page. */
 function swapped(line: Line, lines: { ingredient: string; typed: string }[], unit: MassUnit): Line[] {
   return lines.map((other, index) => newLine(other.ingredient, other.typed, line.stage ?? null, index === 0 ? line.key : newKey(), unit));
+}
+
+/** A preparation takes the place of a line, and of what it was made of elsewhere in the mix. */
+function prepared(draft: Draft, { key, line: made, left }: Extract<Edit, { kind: "prepared" }>, unit: MassUnit): Draft {
+  const rest = (line: Line, typed: string | undefined) => (typed === undefined ? [line] : typed === "" ? [] : [{ ...line, typed, unit, grams: null }]);
+  return { ...draft, lines: draft.lines.flatMap((line) => (line.key === key ? swapped(line, [made], unit) : rest(line, left[line.key]))) };
 }
 
 function withLines(draft: Draft, keys: string[], change: (line: Line) => Line): Draft {

@@ -14,8 +14,11 @@ import { ReductionForm } from "../../heat/reduction-form";
 import { Drawing } from "./drawing";
 import type { Line } from "./lines";
 import { type Step, stepBody, stepOf } from "./steps";
-import type { FromPreparation, PrepareLine } from "./preparing";
+import { type FromPreparation, type PrepareLine, takenFrom } from "./preparing";
 import { type Units, useUnits } from "../../../shared/format/units";
+
+/** What is less was used up. */
+const LEAST_G = 0.05;
 
 /** A preparation that is not on the shelf yet. */
 export function NewPreparation() {
@@ -75,7 +78,10 @@ function Preparation(props: {
       await shelfChanged(client);
       if (!back) return navigate("/shelf");
       const weighs = (made.facts as { pack_g: number }).pack_g;
-      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: units.typedMass(weighs, 1) } };
+      const used = lines.map((line, at) => ({ ingredient: line.picked.slug, grams: preview.data?.lines[at]?.grams ?? 0 }));
+      const { share, left } = takenFrom(back.mix, used);
+      const typedLeft = left.map((grams, at) => (grams === back.mix[at]?.grams ? null : grams < LEAST_G ? "" : units.typedMass(grams, 1)));
+      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: units.typedMass(share * weighs, 1), left: typedLeft } };
       return navigate(`/bench/${back.mixId}`, { state });
     },
   });
