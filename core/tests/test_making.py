@@ -127,7 +127,7 @@ def test_what_nobody_notices_is_the_mixs_own() -> None:
 def test_whole_pieces_are_counted_and_weighed() -> None:
     found = making_steps(CUSTARD, bench_for(CUSTARD, pieces={6: Piece("yolk", 18.0)}))
     yolks = next(step for step in found if step.lines == (6,) and step.part == "weigh")
-    assert str(yolks.do[0]).startswith("4 yolks, then weigh them")
+    assert str(yolks.do[0]).startswith("Count 4 yolks, then weigh them")
 
 
 def test_temperatures_are_those_of_the_way() -> None:
