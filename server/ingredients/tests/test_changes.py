@@ -57,8 +57,8 @@ class OwnTest(KitchenCase):
     def test_what_nobody_said_is_free_of_animals_never_passes_as_vegan(self) -> None:
         self.change_kitchen({"restrictions": ["vegan"]})
         for animal, offends in ((None, True), ("none", False), ("bees", True)):
-            said = {"name": f"Bar, {animal or 'unasked'}", "allergens": [], "animal": animal}
-            own: dict[str, Any] = {"way": "label", "label": LABEL, **said}
+            said: dict[str, Any] = {"name": f"Bar, {animal or 'unasked'}", "allergens": [], "animal": animal}
+            own = {"way": "label", "label": LABEL, **said}
             made = self.send("POST", "/custom-ingredients", own)[1]
             found = self.send("POST", "/analyses", {"lines": [{"ingredient": made["slug"], "typed": "500"}]})[1]
             self.assertEqual(bool(found["lines"][0]["offends"]), offends, animal)
