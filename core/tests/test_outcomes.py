@@ -15,6 +15,7 @@ from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.formats.report import report
+from jalebi_core.model.components import INDEX
 from jalebi_core.model.composition import Composition, blend
 from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Line, Mix
@@ -232,3 +233,51 @@ def test_butter_is_judged_only_where_it_is_churned() -> None:
     lines = (("cream-48", 600.0), ("whole-milk", 200.0), ("sugar", 150.0))
     assert judged(*lines, style="ice-cream")["butter"].state == "high"
     assert "butter" not in judged(*lines, style="no-churn")
+
+
+def test_lecithin_never_cures_butter_and_lean_mixes_are_not_asked() -> None:
+    rich = (("cream-48", 520.0), ("whole-milk", 200.0), ("sugar", 140.0))
+    plain, with_lecithin = judged(*rich), judged(*rich, ("sunflower-lecithin", 3.0))
+    assert with_lecithin["butter"].value == pytest.approx(plain["butter"].value, abs=0.2)
+    assert plain["butter"].state == "high"
+    oat = judged(("oat-drink", 720.0), ("coconut-oil", 60.0), ("sugar", 150.0))
+    assert oat["butter"].word == "clean"
+    assert "butter" not in judged(("water", 400.0), ("sugar", 150.0))
+
+
+@pytest.mark.parametrize(
+    ("grams", "word", "state"),
+    [
+        (0.0, None, None),
+        (1.0, "seasoned", "in"),
+        (2.6, "seasoned", "in"),
+        (6.0, "salty", "high"),
+        (15.0, "too salty", "high"),
+    ],
+)
+def test_salt_is_judged_by_what_lines_bring(grams: float, word: str | None, state: str | None) -> None:
+    salted = judged(("whole-milk", 700.0), ("cream-36", 200.0), ("sugar", 150.0), ("salt", grams)).get("saltiness")
+    assert (salted.word if salted else None, salted.state if salted else None) == (word, state)
+
+
+def test_salted_butter_bears_more_salt() -> None:
+    lines = (("whole-milk", 700.0), ("sugar", 150.0), ("salt", 4.0))
+    assert judged(*lines, ("butter", 60.0))["saltiness"].state == "high"
+    assert judged(*lines, ("salted-butter", 60.0))["saltiness"].state == "in"
+
+
+def test_tartness_is_acid_against_sweetness_and_wanted_of_a_frozen_yogurt() -> None:
+    sour = (("water", 500.0), ("sugar", 170.0), ("lemon-juice", 120.0))
+    sorbet, gelato = judged(*sour, style="sorbet")["tartness"], judged(*sour, style="gelato")["tartness"]
+    assert (sorbet.word, sorbet.state, gelato.state) == ("tart", "in", "high")
+    assert sorbet.value == pytest.approx(100 * float(mix_of(*sour).row()[INDEX["acids"]]) / 22.4, rel=0.06)
+    milk = (("whole-milk", 600.0), ("sugar", 130.0))
+    assert "tartness" not in judged(*milk, style="gelato")
+    assert judged(*milk, style="frozen-yogurt")["tartness"].state == "low"
+
+
+def test_a_step_that_nobody_tastes_is_none() -> None:
+    tart, salt = outcome_scales()["tartness"].noticed, outcome_scales()["saltiness"].noticed
+    assert float(tart.steps(0.1, 0.6)) == 0
+    assert float(salt.steps(0.0, 0.04)) == 0
+    assert float(tart.steps(1.0, 1.1)) == pytest.approx(1)

@@ -42,6 +42,7 @@ _SPOKEN_FOR: Final = {
     "body": ("total_solids",),
     "sand": ("lactose_in_water",),
     "slip": ("gum",),
+    "tartness": ("tartness",),
     "snow": ("overrun",),
     "flavour": ("flavour",),
 }

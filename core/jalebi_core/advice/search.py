@@ -58,6 +58,10 @@ _GLUCOSE_PULL: Final = 0.05
 _GUARDED: Final = {"msnf": msnf, "sugars": sugars, "total_solids": total_solids}
 """Figures that do not leave the style's band for the sake of an outcome."""
 
+_OF_ONE_LINE: Final = ("flavour", "slip", "grit", "saltiness", "tartness")
+"""Faults that come from what is there for them: nothing else is exchanged to mend them."""
+_TARTNESS_PASSES: Final = 4.0
+"""Sugar that comes in for another reason makes a mix less tart, and a squeeze of lemon brings that back."""
 _OF_ICE: Final = frozenset(("firmness", "iciness", "grit", "melt"))
 """Outcomes that depend on how much of the water is ice; the others need no freezing."""
 
@@ -132,7 +136,7 @@ class Search:
         by_air = _Tried(np.tile(self.columns.grams, (len(airs), 1)), airs)
         if found := self._best(_together(self._along(named, _PARTS), by_air), fault):
             return found
-        if fault.key not in ("flavour", "slip", "grit") and (found := self._best_exchanges(fault)):
+        if fault.key not in _OF_ONE_LINE and (found := self._best_exchanges(fault)):
             return found
         first = [move for move in named if not move.last][:_MOST_COMBINED]
         return self._best(
@@ -326,7 +330,8 @@ class Search:
             was, (low, high), steps = self.judged[key].value, self.judged[key].band, outcome_scales()[key].noticed.steps
             start = np.clip(was, low, high)
             better = np.where(was < low, (now >= was) & (now <= low), (now <= was) & (now >= high))
-            harm += np.where(better & (start != was), 0.0, np.maximum(np.abs(steps(start, now)) - HALF, 0.0))
+            passes = _TARTNESS_PASSES if key == "tartness" else HALF
+            harm += np.where(better & (start != was), 0.0, np.maximum(np.abs(steps(start, now)) - passes, 0.0))
         air = np.abs(noticeable()["overrun"].steps(self.mix.overrun_used_pct, tried.overrun_pct))
         return harm + (np.maximum(air - HALF, 0.0) if fault.key != "snow" else 0.0)
 

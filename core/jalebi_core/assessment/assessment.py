@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Final
 
@@ -23,8 +22,8 @@ from jalebi_core.physics.freezing import frozen_pct, liquid
 from jalebi_core.physics.phases import Phases, phases_of
 from jalebi_core.wording.message import Message
 
-_ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5}
-"""Outcomes that are not shown below this value: nothing there could cause them."""
+_ONLY_WHERE_THERE_IS: Final = {"slip": 0.005, "sand": 0.5, "saltiness": 0.005, "tartness": 0.05}
+"""Outcomes that are not shown below this value where nothing is wanted of them: nothing there could cause them."""
 
 _OF_KEPT_TUBS: Final = frozenset(("iciness", "melt"))
 """What a dessert that is eaten fresh is not judged by."""
@@ -32,6 +31,8 @@ _OF_KEPT_TUBS: Final = frozenset(("iciness", "melt"))
 _FAT_OF_MILK_AND_EGG: Final = selection("milk_fat", "egg_fat")
 
 _NEVER: Final = -1e9
+_CHURNS_FROM_G: Final = 5.0
+"""Less fat than this in 100 g never churns to butter."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,13 +76,13 @@ def assess(
     gum_pct = working_gum_pct(mix)
     found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct))
     facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served, doses_of(mix))
-    bands = mix.bands
     tracks = (outcome_scale.felt_by(mix.scoop_firmness) for outcome_scale in outcome_scales().values())
     values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in tracks)
     return tuple(
-        _assessed(outcome_scale, value, facts, bands)
+        _assessed(outcome_scale, value, facts)
         for outcome_scale, value in values
-        if value is not None and value > _ONLY_WHERE_THERE_IS.get(outcome_scale.key, _NEVER)
+        if value is not None
+        and (value > _ONLY_WHERE_THERE_IS.get(outcome_scale.key, _NEVER) or outcome_scale.band_for(mix)[0] > value)
     )
 
 
@@ -99,7 +100,7 @@ def _value(key: str, found: Eating, facts: Facts) -> float | None:
         return facts.served.firmness
     left_out = (
         (key == "grit" and facts.grams("erythritol") < CRUMB_G)
-        or (key == "butter" and facts.mix.style in NEVER_CHURNED)
+        or (key == "butter" and (facts.mix.style in NEVER_CHURNED or facts.family("fat") < _CHURNS_FROM_G))
         or (key in _OF_KEPT_TUBS and style is not None and style.fresh)
     )
     return None if left_out else float(getattr(found, key))
@@ -121,8 +122,8 @@ def fat_judged(row: FloatArray, band: Band) -> FloatArray:
     return fat(row) if band[1] > 0 else components_of(row) @ _FAT_OF_MILK_AND_EGG
 
 
-def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts, bands: Mapping[str, Band]) -> Outcome:
-    band = outcome_scale.band_for(bands)
+def _assessed(outcome_scale: OutcomeScale, value: float, facts: Facts) -> Outcome:
+    band, bands = outcome_scale.band_for(facts.mix), facts.mix.bands
     beyond = _beyond(outcome_scale, value, band, facts)
     state = outcome_scale.state_for(value, beyond, band)
     terms, because = REASONS[outcome_scale.key](facts)

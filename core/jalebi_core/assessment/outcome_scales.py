@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cache
-from typing import Any
+from typing import Any, Final
 
 import numpy as np
 
 from jalebi_core.data import read_toml
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.constants import SCOOPING_FIRMNESS
+from jalebi_core.model.ingredient import Ingredient
+from jalebi_core.model.mix import Mix
 from jalebi_core.model.noticeable import HALF, Noticeable, noticeable
 from jalebi_core.model.styles import Band
 from jalebi_core.physics.firmness import FIRMNESS_WORDS, firmness_word
+
+_SALTY: Final = frozenset(("salted", "cheese", "miso", "caramel"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,6 +39,8 @@ class OutcomeScale:
     digits: int = 1
     blur: float = 0.0
     scoop_firmness: float = SCOOPING_FIRMNESS
+    of_styles: Mapping[str, Band] = field(default_factory=dict)
+    salty: Band | None = None
 
     def felt_by(self, scoop_firmness: float) -> OutcomeScale:
         """Return the track for those to whom a clean scoop begins there; only firmness knows of it."""
@@ -43,9 +49,11 @@ class OutcomeScale:
         shift = scoop_firmness - self.scoop_firmness
         return replace(self, scoop_firmness=scoop_firmness, band=(self.band[0] + shift, self.band[1] + shift))
 
-    def band_for(self, bands: Mapping[str, Band]) -> Band:
-        """Return the band among a mix's bands that is this track's, or the usual one."""
-        return bands.get(self.style_band or "", self.band)
+    def band_for(self, mix: Mix) -> Band:
+        """Return the band among a mix's bands that is this track's, or the usual one of its style."""
+        if self.salty is not None and any(_is_salty(line.ingredient) for line in mix.base):
+            return self.salty
+        return mix.bands.get(self.style_band or "", self.of_styles.get(mix.style or "", self.band))
 
     def rounded(self, value: FloatArray | float) -> FloatArray:
         """Return values as they are shown; number, word and state all come from this."""
@@ -85,6 +93,11 @@ class OutcomeScale:
         return "low" if shown < band[0] else "high"
 
 
+def _is_salty(ingredient: Ingredient) -> bool:
+    """Tell whether it is there for its salt: salted butter, cheese, miso, caramel, but not salt itself."""
+    return not _SALTY.isdisjoint(ingredient.slug.split("-"))
+
+
 @cache
 def outcome_scales() -> dict[str, OutcomeScale]:
     """Return the tracks by key, in the order they are shown."""
@@ -107,4 +120,11 @@ def _track(key: str, fields: dict[str, Any]) -> OutcomeScale:
         (fields["none"]["below"], fields["none"]["word"]) if "none" in fields else None,
         int(fields.get("digits", 1)),
         float(fields.get("blur", 0)),
+        of_styles={style: _band(band) for style, band in fields.get("bands", {}).items()},
+        salty=_band(fields["salty_band"]) if "salty_band" in fields else None,
     )
+
+
+def _band(limits: Sequence[float]) -> Band:
+    low, high = limits
+    return float(low), float(high)

@@ -20,8 +20,8 @@ from jalebi_core.physics.phases import undissolved_erythritol_g
 from jalebi_core.physics.sweetness import sweetness_pod
 
 _GUM: Final = INDEX["hydrocolloids"]
-_EMULSIFIER: Final = INDEX["emulsifiers"]
 _WATER: Final = INDEX["water"]
+_LEAST_SWEETNESS: Final = 0.01
 _COCOA_FAT: Final = INDEX["cocoa_fat"]
 
 
@@ -31,6 +31,8 @@ class Eating:
 
     firmness : firmness F at the freezer's temperature
     sweetness : g sucrose equivalents per 100 g
+    saltiness : g sodium chloride per 100 g that lines bring; milk's own salts are no part of it
+    tartness : g acid for each 100 g of sucrose equivalents
     richness : g fat per 100 g
     body : g solids per 100 g
     iciness : g of ice per 100 g at the freezer's temperature that nothing keeps from growing
@@ -44,6 +46,8 @@ class Eating:
 
     firmness: FloatArray
     sweetness: FloatArray
+    saltiness: FloatArray
+    tartness: FloatArray
     richness: FloatArray
     body: FloatArray
     iciness: FloatArray
@@ -74,6 +78,8 @@ def eating(
     return Eating(
         firmness=firmness(row, frozen, overrun_pct),
         sweetness=sweetness_pod(row),
+        saltiness=parts[..., INDEX["sodium_chloride"]],
+        tartness=tartness(row),
         richness=fat(row),
         body=solids,
         iciness=ungoverned_ice_g(row, ice_g, working_gum),
@@ -84,6 +90,12 @@ def eating(
         snow=np.divide(overrun_pct, solids, out=np.zeros_like(solids), where=solids > 0),
         melt=half_melted_min(row, overrun_pct, ice_g),
     )
+
+
+def tartness(row: FloatArray) -> FloatArray:
+    """Return g of acid for each 100 g of sweetness, shape (...), at least a hundredth of a g of it."""
+    acids: FloatArray = components_of(row)[..., INDEX["acids"]]
+    return 100 * acids / np.maximum(sweetness_pod(row), _LEAST_SWEETNESS)
 
 
 def per_100g_water(row: FloatArray, key: str) -> FloatArray:
@@ -116,15 +128,26 @@ def ungoverned_ice_g(row: FloatArray, ice_g: FloatArray, working_gum: FloatArray
 
 
 def unguarded_fat_g(row: FloatArray) -> FloatArray:
-    """Return the g of fat per 100 g beyond what protein and emulsifier keep apart in the churn, shape (...).
+    """Return the g of fat per 100 g that may churn to butter in a usual run of 20 min, shape (...)."""
+    return np.maximum(churning_fat_g(row) - guarded_fat_g(row), 0.0)
 
-    A g of protein guards 4 g of fat, and 0.1 g of emulsifier as much; working convention that puts the limit of a
-    usual ice cream (3.5 to 4.5 g protein) at 14 to 18 g fat. The fat of cocoa and nuts stays in its particles.
+
+def churning_fat_g(row: FloatArray) -> FloatArray:
+    """Return the g of fat per 100 g that can churn, shape (...); that of cocoa and nuts stays in its particles."""
+    churns: FloatArray = fat(row) - components_of(row)[..., _COCOA_FAT] - trait_of(row, "nut_fat")
+    return churns
+
+
+def guarded_fat_g(row: FloatArray) -> FloatArray:
+    """Return the g of fat per 100 g that a usual run leaves apart, shape (...).
+
+    18 g, or 4 g for each g of protein where that is more; a working convention for 20 min at the blade from 4 °C.
+    Emulsifier guards none: it helps fat to join.
     """
-    parts = components_of(row)
-    guards = parts @ PROTEIN + 10 * parts[..., _EMULSIFIER]
-    churns = fat(row) - parts[..., _COCOA_FAT] - trait_of(row, "nut_fat")
-    return np.maximum(churns - c.FAT_GUARDED_PER_G_PROTEIN * guards, 0.0)
+    guarded: FloatArray = np.maximum(
+        c.FAT_NEVER_CHURNED_G, c.FAT_GUARDED_PER_G_PROTEIN * (components_of(row) @ PROTEIN)
+    )
+    return guarded
 
 
 def half_melted_min(row: FloatArray, overrun_pct: FloatArray, ice_g: FloatArray) -> FloatArray:

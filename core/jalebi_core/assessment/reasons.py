@@ -11,7 +11,14 @@ import numpy as np
 
 from jalebi_core.assessment.flavour import Dose
 from jalebi_core.assessment.outcome_scales import outcome_scales
-from jalebi_core.assessment.outcomes import fat_hold, gum_hold, milk_solids_share, per_100g_water
+from jalebi_core.assessment.outcomes import (
+    churning_fat_g,
+    fat_hold,
+    guarded_fat_g,
+    gum_hold,
+    milk_solids_share,
+    per_100g_water,
+)
 from jalebi_core.assessment.serving_conditions import Served
 from jalebi_core.model.components import COMPONENTS, INDEX, POD, FloatArray, mask
 from jalebi_core.model.composition import total_solids
@@ -93,6 +100,17 @@ def _sweetness(facts: Facts) -> Reason:
     return terms, _of_parts("sweetness", terms)
 
 
+def _saltiness(facts: Facts) -> Reason:
+    salt = facts.grams("sodium_chloride")
+    return (Term("salt", salt, "g"),), Message("salt", {"kg_g": 10 * salt})
+
+
+def _tartness(facts: Facts) -> Reason:
+    acids, sweet = facts.grams("acids"), float(sweetness_pod(facts.row))
+    terms = (Term("acids", acids, "g"), Term("sweetness", sweet, "g as sugar"))
+    return terms, Message("tartness", {"acids_g": acids, "sweet": sweet})
+
+
 def _richness(facts: Facts) -> Reason:
     terms = _terms(facts.parts * _FAMILIES["fat"], "g")
     return terms, _of_parts("richness", terms)
@@ -158,9 +176,9 @@ def _grit(facts: Facts) -> Reason:
 
 def _butter(facts: Facts) -> Reason:
     fats, protein = facts.family("fat"), facts.family("protein")
-    emulsifier = facts.grams("emulsifiers")
-    terms = (Term("fat", fats, "g"), Term("protein", protein, "g"), Term("emulsifier", emulsifier, "g"))
-    return terms, Message("butter", {"protein_g": protein, "emulsifier_g": emulsifier, "fat_g": fats})
+    terms = (Term("fat", fats, "g"), Term("protein", protein, "g"))
+    said = {"guarded_g": float(guarded_fat_g(facts.row)), "fat_g": float(churning_fat_g(facts.row))}
+    return terms, Message("butter", said)
 
 
 def _slip(facts: Facts) -> Reason:
@@ -182,6 +200,8 @@ def _melt(facts: Facts) -> Reason:
 REASONS: Final[dict[str, Callable[[Facts], Reason]]] = {
     "firmness": _firmness,
     "sweetness": _sweetness,
+    "saltiness": _saltiness,
+    "tartness": _tartness,
     "richness": _richness,
     "body": _body,
     "flavour": _flavour,

@@ -104,8 +104,11 @@ MOST_HELD_BY_FAT: Final = 0.2
 FULL_FAT_HOLD_G: Final = 14.0
 """How much of the ice's growth gum and fat hold back at most, and g per 100 g where they do; working conventions."""
 
+FAT_NEVER_CHURNED_G: Final = 18.0
+"""g of fat in 100 g up to which a usual run of 20 min from 4 °C makes no butter."""
+
 FAT_GUARDED_PER_G_PROTEIN: Final = 4.0
-"""g of fat that a g of protein keeps from churning to butter; puts the limit of a usual mix at 14 to 18 g fat."""
+"""g of fat beyond that which a g of protein keeps from churning to butter."""
 
 SCOOP_ML: Final = 65.0
 SCOOP_SURFACE_M2: Final = 0.00782

@@ -19,17 +19,18 @@ _NOTHING: Final = 1e-6
 
 @dataclass(frozen=True, slots=True)
 class Noticeable:
-    """One step of a figure: a difference in its unit, or a ratio of it."""
+    """One step of a figure: a difference in its unit, or a ratio of it; below the least nobody notices any of it."""
 
     difference: float | None = None
     ratio: float | None = None
+    least: float = _NOTHING
 
     def steps(self, before: FloatArray | float, after: FloatArray | float) -> FloatArray:
         """Return how many steps lead from one value to another, negative where it is less; shapes broadcast."""
         if self.difference is not None:
             return np.asarray((np.asarray(after) - before) / self.difference)
         assert self.ratio is not None
-        rise = np.log(np.maximum(after, _NOTHING) / np.maximum(before, _NOTHING))
+        rise = np.log(np.maximum(after, self.least) / np.maximum(before, self.least))
         return np.asarray(rise / np.log1p(self.ratio))
 
     def moved(self, value: float, steps: float) -> float:
