@@ -8,11 +8,14 @@ from jalebi_core.advice.adjustments import help_for
 from jalebi_core.assessment.analysis import WHOLE_DEGREES_C, analyse, analyse_mix
 from jalebi_core.assessment.assessment import outcomes_of
 from jalebi_core.assessment.outcomes import eating
+from jalebi_core.formats.steps_file import steps_bench
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.composition import blend
 from jalebi_core.model.mix import Line, Mix
 from jalebi_core.physics.freezing import Liquid, frozen_at, liquid, ln_ice_activity, ln_water_activity
+from jalebi_core.production.making.checker import checks_of
+from jalebi_core.production.making.method import make
 from jalebi_core.shelf.catalogue import ingredients
 
 from .figure import Figure, median_ms
@@ -36,7 +39,14 @@ def figures() -> list[Figure]:
     eaten = median_ms(lambda: eating(mixes, air, frozen_at(mixes, -18.0), -18.0, none, none), runs=5, warm_up=1)
     together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
     singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
+    custard = _custard()
+    bench = steps_bench(custard)
+    made = make(custard, bench)
+    steps = median_ms(lambda: make(custard, bench), runs=20)
+    checked = median_ms(lambda: checks_of(custard, made.vessels, made.steps), runs=50)
     return [
+        Figure("steps of making a custard", steps, 10.0, "ms"),
+        Figure("all rules of its steps checked", checked, 5.0, "ms"),
         Figure("analysis of a 20-line mix with its curve", one, 0.6, "ms"),
         Figure("its outcomes", judged, 3.0, "ms"),
         Figure("its adjustments", helped, 12.0, "ms"),
@@ -50,6 +60,12 @@ def figures() -> list[Figure]:
             at_least=True,
         ),
     ]
+
+
+def _custard() -> Mix:
+    amounts = {"whole-milk": 550.0, "cream-36": 220.0, "sugar": 140.0, "egg-yolk": 80.0, "locust-bean-gum": 1.5}
+    lines = tuple(Line(ingredients()[slug], grams) for slug, grams in amounts.items())
+    return Mix("custard", lines, "frozen-custard", 30.0)
 
 
 def _curve_by_root_finder(row: FloatArray) -> list[float]:
