@@ -372,7 +372,7 @@ def to_share(page: Page) -> None:
     """A mix on the Bench while one of its lines is typed in."""
     to_bench(page)
     amount(page, "Table sugar").focus()
-    page.locator("[data-slack]", has_text="short changes").wait_for()
+    page.locator("[data-tolerance]", has_text="Weigh to ±").wait_for()
 
 
 def to_balance(page: Page) -> None:

@@ -247,21 +247,27 @@ describe("a preparation in the place of what it is made of", () => {
   ];
 
   test("takes all of a line and part of another", () => {
-    expect(takenFrom(mix, [{ ingredient: "mint", grams: 25 }, { ingredient: "whole-milk", grams: 520 }])).toEqual({ share: 1, left: [0, 0, 80, 150] });
+    const used = [{ ingredient: "mint", grams: 25 }, { ingredient: "whole-milk", grams: 520 }];
+    expect(takenFrom(mix, used, 520)).toEqual({ goesIn: 520, left: [0, 0, 80, 150] });
+  });
+
+  test("does not count what is sieved out and was never in the mix", () => {
+    const used = [{ ingredient: "whole-milk", grams: 600 }, { ingredient: "tea-leaves", grams: 12 }];
+    expect(takenFrom(mix, used, 590)).toEqual({ goesIn: 590, left: [0, 25, 0, 150] });
   });
 
   test("goes in by its share where the mix holds less", () => {
-    expect(takenFrom(mix, [{ ingredient: "whole-milk", grams: 1200 }])).toEqual({ share: 0.5, left: [0, 25, 0, 150] });
+    expect(takenFrom(mix, [{ ingredient: "whole-milk", grams: 1200 }], 1100)).toEqual({ goesIn: 550, left: [0, 25, 0, 150] });
   });
 
   test("never makes a mix grow", () => {
-    const used = fc.array(fc.record({ ingredient: fc.constantFrom("whole-milk", "mint", "sugar", "water"), grams: fc.double({ min: 0, max: 900, noNaN: true }) }), { minLength: 1 });
+    const used = fc.array(fc.record({ ingredient: fc.constantFrom("whole-milk", "mint", "sugar", "water"), grams: fc.double({ min: 0.1, max: 900, noNaN: true }) }), { minLength: 1 });
     fc.assert(
-      fc.property(used, (parts) => {
-        const { share, left } = takenFrom(mix, parts);
-        const goesIn = share * parts.reduce((sum, part) => sum + part.grams, 0);
-        const stays = left.reduce((sum, grams) => sum + grams, 0);
-        expect(goesIn + stays).toBeLessThanOrEqual(775 + 1e-6 + (parts.every((part) => part.grams === 0) ? 0 : 1e-6));
+      fc.property(used, fc.double({ min: 1, max: 3000, noNaN: true }), (parts, weighs) => {
+        fc.pre(parts.some((part) => part.ingredient !== "water"));
+        const { goesIn, left } = takenFrom(mix, parts, weighs);
+        expect(goesIn + left.reduce((sum, grams) => sum + grams, 0)).toBeLessThanOrEqual(775 + 1e-6);
+        expect(Math.min(...left)).toBeGreaterThanOrEqual(0);
       }),
     );
   });

@@ -79,9 +79,9 @@ function Preparation(props: {
       if (!back) return navigate("/shelf");
       const weighs = (made.facts as { pack_g: number }).pack_g;
       const used = lines.map((line, at) => ({ ingredient: line.picked.slug, grams: preview.data?.lines[at]?.grams ?? 0 }));
-      const { share, left } = takenFrom(back.mix, used);
+      const { goesIn, left } = takenFrom(back.mix, used, weighs);
       const typedLeft = left.map((grams, at) => (grams === back.mix[at]?.grams ? null : grams < LEAST_G ? "" : units.typedMass(grams, 1)));
-      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: units.typedMass(share * weighs, 1), left: typedLeft } };
+      const state: FromPreparation = { prepared: { at: back.at, ingredient: made.slug, typed: units.typedMass(goesIn, 1), left: typedLeft } };
       return navigate(`/bench/${back.mixId}`, { state });
     },
   });

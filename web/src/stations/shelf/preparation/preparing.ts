@@ -11,20 +11,24 @@ export type Weighed = { ingredient: string; grams: number };
 export type FromPreparation = { prepared: { at: number; ingredient: string; typed: string; left: (string | null)[] } };
 
 /**
- * What is left of each line of a mix once a preparation was made of them, and which share of the preparation goes in: a mix
- * never grows by what it is made of.
+ * What is left of each line of a mix once a preparation was made of them, and how much of the preparation goes in: as much as
+ * the mix has what it is made of, and never more than it takes the place of.
  */
-export function takenFrom(mix: readonly Weighed[], used: readonly Weighed[]): { share: number; left: number[] } {
-  const wanted = new Map<string, number>();
-  for (const { ingredient, grams } of used) wanted.set(ingredient, (wanted.get(ingredient) ?? 0) + grams);
-  const held = (ingredient: string) => mix.filter((line) => line.ingredient === ingredient).reduce((sum, line) => sum + line.grams, 0);
-  const whole = [...wanted.values()].reduce((sum, grams) => sum + grams, 0);
-  const there = [...wanted].reduce((sum, [ingredient, grams]) => sum + Math.min(grams, held(ingredient)), 0);
-  const share = whole > 0 ? there / whole : 1;
+export function takenFrom(mix: readonly Weighed[], used: readonly Weighed[], weighs: number): { goesIn: number; left: number[] } {
+  const held = totals(mix);
+  const wanted = totals(used.filter(({ ingredient, grams }) => grams > 0 && (held.get(ingredient) ?? 0) > 0));
+  const share = Math.min(1, ...[...wanted].map(([ingredient, grams]) => (held.get(ingredient) ?? 0) / grams));
   const left = mix.map((line) => {
-    const taken = Math.min(wanted.get(line.ingredient) ?? 0, line.grams);
-    wanted.set(line.ingredient, (wanted.get(line.ingredient) ?? 0) - taken);
+    const taken = Math.min(share * (wanted.get(line.ingredient) ?? 0), line.grams);
+    wanted.set(line.ingredient, (wanted.get(line.ingredient) ?? 0) - taken / share);
     return line.grams - taken;
   });
-  return { share, left };
+  const taken = mix.reduce((sum, line, at) => sum + line.grams - (left[at] ?? 0), 0);
+  return { goesIn: taken > 0 ? Math.min(share * weighs, taken) : weighs, left };
+}
+
+function totals(lines: readonly Weighed[]): Map<string, number> {
+  const found = new Map<string, number>();
+  for (const { ingredient, grams } of lines) found.set(ingredient, (found.get(ingredient) ?? 0) + grams);
+  return found;
 }
