@@ -135,7 +135,10 @@ def making_way(mix: Mix) -> str:
         return "cook"
     if any(is_raw(line.ingredient) for line in base):
         return "scald"
-    return "syrup" if mix.style in _OF_WATER else "scald"
+    if mix.style not in _OF_WATER:
+        return "scald"
+    dissolves = any(role_of(line) not in (Role.LIQUID, Role.FRUIT) or line.stage in _HOT_STAGES for line in base)
+    return "syrup" if dissolves else "blend"
 
 
 def lay_out(mix: Mix, *, holds_back: bool = False) -> Layout:

@@ -25,7 +25,7 @@ from jalebi_core.model.mix import Line, Mix
 from jalebi_core.production.making.builder import step
 from jalebi_core.production.making.flow import Pour, Removal, Work
 from jalebi_core.production.making.layout import VESSELS, Layout
-from jalebi_core.production.making.materials import Role, boil_min, is_raw, role_of, steeping_of
+from jalebi_core.production.making.materials import Role, boil_min, is_raw, role_of, steeping_of, whips
 from jalebi_core.production.making.steps import MakingBench, MakingStep, Reading, Stage, say
 from jalebi_core.production.making.tasting import taste_step
 from jalebi_core.wording.message import Message
@@ -342,9 +342,10 @@ class Pot:
         if not numbers:
             return
         lines = [self.mix.lines[at] for at in numbers]
-        do = [say("off-heat", "do")]
-        if any(line.ingredient.row[INDEX["milk_fat"]] > 10 for line in lines):
-            do.append(say("off-heat", "do-cream"))
+        creams = [line for line in lines if whips(line.ingredient)]
+        do = [say("off-heat", "do-cream" if creams else "do")]
+        if creams and len(lines) > len(creams):
+            do.append(say("off-heat", "do-rest"))
         yield step(
             "off-heat",
             plan=self.way,
