@@ -274,12 +274,3 @@ def test_nutrients_of_the_shelf_hold_only_for_its_composition() -> None:
     assert with_label_facts_of_shelf(wet).nutrients is None
     assert with_label_facts_of_shelf(wet).on_label.names["eu"] == "sugar"
     assert with_label_facts_of_shelf(replace(sugar, slug="our-own", nutrients=None)).nutrients is None
-
-
-def test_a_nut_of_the_shelf_is_named_where_the_law_wants_its_name() -> None:
-    of_nuts = [one.ingredient for one in catalogue().values() if "nuts" in one.ingredient.allergens]
-    unnamed = {one.slug for one in of_nuts if "nuts" not in one.on_label.allergen_words}
-    assert unnamed == {"granola"}, "what its nuts are only its maker knows"
-    lines = [{"ingredient": slug, "amount": grams} for slug, grams in (("whole-milk", 700), ("pistachio-paste", 80))]
-    mix = {"format": "jalebi.mix", "version": 1, "name": "Pistachio", "lines": lines, "label": {"region": "us"}}
-    assert report_of(mix)["allergens"]["statement"] == "Contains: Milk, Pistachios"

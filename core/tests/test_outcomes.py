@@ -11,7 +11,7 @@ from hypothesis import given
 from conftest import DAIRY, mix_of, mixes, staged
 from jalebi_core.assessment.analysis import analyse_mix
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
-from jalebi_core.assessment.gums import gum_doses, working_gum_pct
+from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.formats.report import report
@@ -89,14 +89,7 @@ def test_each_outcome_moves_the_way_a_cook_expects(key: str, less: tuple[str, fl
         mix = mix_of(*lines)
         return float(
             getattr(
-                eating(
-                    mix.row(),
-                    np.array(30.0),
-                    frozen_at(mix.row(), -18.0),
-                    -18.0,
-                    np.array(working_gum_pct(mix)),
-                    np.array(gum_doses(mix)),
-                ),
+                eating(mix.row(), np.array(30.0), frozen_at(mix.row(), -18.0), -18.0, np.array(working_gum_pct(mix))),
                 key,
             )
         )
@@ -135,8 +128,8 @@ def test_many_mixes_are_worked_out_at_once_as_one_by_one() -> None:
     rows = np.array([item.ingredient.row for item in list(catalogue().values())[:20]])
     grams = np.random.default_rng(3).uniform(1, 100, size=(50, 20))
     mixed = blend(grams, rows)
-    many = eating(mixed, np.full(50, 30.0), frozen_at(mixed, -18.0), -18.0, np.zeros(50), np.zeros(50))
-    one = eating(mixed[7], np.array(30.0), frozen_at(mixed[7], -18.0), -18.0, np.array(0.0), np.array(0.0))
+    many = eating(mixed, np.full(50, 30.0), frozen_at(mixed, -18.0), -18.0, np.zeros(50))
+    one = eating(mixed[7], np.array(30.0), frozen_at(mixed[7], -18.0), -18.0, np.array(0.0))
     for key in Eating.__dataclass_fields__:
         assert float(getattr(many, key)[7]) == pytest.approx(float(getattr(one, key)), rel=1e-6, abs=1e-9)
 
@@ -288,24 +281,3 @@ def test_a_step_that_nobody_tastes_is_none() -> None:
     assert float(tart.steps(0.1, 0.6)) == 0
     assert float(salt.steps(0.0, 0.04)) == 0
     assert float(tart.steps(1.0, 1.1)) == pytest.approx(1)
-
-
-@pytest.mark.parametrize(
-    ("gum", "grams", "stage", "word"),
-    [
-        ("xanthan-gum", 1.5, "dry", "clean"),
-        ("xanthan-gum", 4.6, "dry", "slimy"),
-        ("guar-gum", 3.2, "dry", "slippery"),
-        ("gelatin", 4.0, "dry", "clean"),
-        ("locust-bean-gum", 1.5, "pot", "clean"),
-    ],
-)
-def test_slip_counts_each_gum_by_its_own_usual_dose(gum: str, grams: float, stage: str, word: str) -> None:
-    plain = (("whole-milk", 600.0, "pot"), ("cream-36", 200.0, "pot"), ("sugar", 160.0, "pot"))
-    found = {one.key: one for one in outcomes_of(staged(*plain, (gum, grams, stage), style="gelato"), -18.0)}
-    assert found["slip"].word == word
-
-
-def test_a_gum_that_never_swells_is_not_slippery() -> None:
-    cold = (("whole-milk", 600.0, "cold"), ("sugar", 160.0, "cold"), ("locust-bean-gum", 4.0, "cold"))
-    assert "slip" not in {one.key for one in outcomes_of(staged(*cold, style="gelato"), -18.0)}

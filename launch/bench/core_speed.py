@@ -35,8 +35,9 @@ def figures() -> list[Figure]:
     one = median_ms(lambda: analyse_mix(mix), runs=200)
     judged = median_ms(lambda: outcomes_of(mix, -18.0), runs=100)
     helped = median_ms(lambda: help_for(mix, -18.0, ingredients()), runs=50)
-    none, air = np.zeros(_MANY), np.full(_MANY, 30.0)
-    eaten = median_ms(lambda: eating(mixes, air, frozen_at(mixes, -18.0), -18.0, none, none), runs=5, warm_up=1)
+    eaten = median_ms(
+        lambda: eating(mixes, np.full(_MANY, 30.0), frozen_at(mixes, -18.0), -18.0, np.zeros(_MANY)), runs=5, warm_up=1
+    )
     together = median_ms(lambda: analyse(mixes, grams.sum(axis=1), np.full(_MANY, 30.0)), runs=5, warm_up=1)
     singly = median_ms(lambda: [_curve_by_root_finder(row) for row in mixes[:_SINGLY]], runs=3, warm_up=1)
     custard = _custard()

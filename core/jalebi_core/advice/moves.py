@@ -12,7 +12,7 @@ import numpy as np
 from jalebi_core.advice.additions import MOST_SHARE_PCT, Guests, stage_for
 from jalebi_core.advice.roles import LIQUIDS, STRUCTURE, role_of
 from jalebi_core.assessment.flavour import flavourings_of
-from jalebi_core.assessment.gums import HOT_STAGES, gum_doses_of, working_gum_share
+from jalebi_core.assessment.gums import HOT_STAGES, working_gum_share
 from jalebi_core.data import read_toml
 from jalebi_core.model.components import FloatArray
 from jalebi_core.model.ingredient import Ingredient
@@ -85,7 +85,7 @@ class Columns:
     roles: list[str | None] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        self._known: tuple[FloatArray, FloatArray, FloatArray, FloatArray] | None = None
+        self._known: tuple[FloatArray, FloatArray, FloatArray] | None = None
         numbers = {id(line): at for at, line in enumerate(self.mix.lines)}
         for line in self.mix.base:
             self._add(line, numbers[id(line)])
@@ -112,19 +112,13 @@ class Columns:
         """The g of gum in 100 g of each column that hold water at its stage."""
         return self._arrays()[2]
 
-    @property
-    def gum_doses(self) -> FloatArray:
-        """How many of its most usual doses 100 g of each column make."""
-        return self._arrays()[3]
-
-    def _arrays(self) -> tuple[FloatArray, FloatArray, FloatArray, FloatArray]:
-        """Return grams, rows, working gum and its doses; made anew only when something has come in since."""
+    def _arrays(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Return grams, rows and working gum; made anew only when something has come in since."""
         if self._known is None or len(self._known[0]) != len(self.columns):
             self._known = (
                 np.array([line.grams for line in self.columns]),
                 np.array([line.ingredient.row for line in self.columns]),
                 np.array([working_gum_share(line, self.mix) for line in self.columns]),
-                np.array([gum_doses_of(line, self.mix) for line in self.columns]),
             )
         return self._known
 

@@ -201,9 +201,8 @@ class Search:
         """Return the values of all judged outcomes; those of ice are wrong where nobody asks for the cold."""
         rows = self._rows(tried.grams)
         gum = tried.grams @ self.columns.working_gum / self.mix.mass_g
-        doses = tried.grams @ self.columns.gum_doses / self.mix.mass_g
         frozen = frozen_at(rows, self.judged_c) if cold else np.zeros(len(rows))
-        eaten = eating(rows, tried.overrun_pct, frozen, self.judged_c, gum, doses)
+        eaten = eating(rows, tried.overrun_pct, frozen, self.judged_c, gum)
         values = {key: getattr(eaten, key) for key in self.judged if key != "flavour"}
         if "flavour" in self.judged:
             low, high = self.doses[0].ladder
@@ -269,7 +268,6 @@ class Search:
         rows = self._rows(tried.grams)
         harm = self._harm(values, rows, tried, fault)
         fine = self._harmless(self._beyond(values, tried), fault) & np.asarray(harm <= _MOST_HARM)
-        fine &= self._keeps_gums(tried.grams)
         costs = harm + self._costs(rows, tried)
         chosen: dict[frozenset[int], Found] = {}
         for index in np.argsort(np.where(fine, costs, np.inf), kind="stable"):
@@ -318,12 +316,6 @@ class Search:
                 was = _outside(figure(now), band)
                 fine &= _outside(figure(rows), band) <= np.maximum(was + _WORSE * (was > _ROUNDING), _ROUNDING)
         return np.asarray(fine)
-
-    def _keeps_gums(self, grams: FloatArray) -> NDArray[np.bool_]:
-        """Tell which hold no more than a whole dose of gum, or no more than there is."""
-        columns, whole = self.columns, self.mix.mass_g
-        doses, now = grams @ columns.gum_doses / whole, columns.grams @ columns.gum_doses / whole
-        return np.asarray(doses <= max(float(now), 1.0) + _ROUNDING)
 
     def _glucose(self, rows: FloatArray) -> FloatArray:
         sweet = bulk_sweetener(rows)

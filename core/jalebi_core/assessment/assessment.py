@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.assessment.flavour import doses_of, is_base
-from jalebi_core.assessment.gums import gum_doses, working_gum_pct
+from jalebi_core.assessment.gums import working_gum_pct
 from jalebi_core.assessment.outcome_scales import OutcomeScale, outcome_scales
 from jalebi_core.assessment.outcomes import Eating, eating
 from jalebi_core.assessment.reasons import CRUMB_G, REASONS, Facts, Term
@@ -73,9 +73,9 @@ def assess(
     mix: Mix, row: FloatArray, frozen: FloatArray, cold: Phases, freezer_c: float, served: Served
 ) -> tuple[Outcome, ...]:
     """Do what `outcomes_of` does for a mix whose row, ice and phases at the freezer's temperature are known already."""
-    gum_pct, doses = working_gum_pct(mix), gum_doses(mix)
-    found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct), np.array(doses))
-    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, doses, served, doses_of(mix))
+    gum_pct = working_gum_pct(mix)
+    found = eating(row, np.array(mix.overrun_used_pct), frozen, freezer_c, np.array(gum_pct))
+    facts = Facts(mix, row, components_of(row), float(frozen), freezer_c, cold, gum_pct, served, doses_of(mix))
     tracks = (outcome_scale.felt_by(mix.scoop_firmness) for outcome_scale in outcome_scales().values())
     values = ((outcome_scale, _value(outcome_scale.key, found, facts)) for outcome_scale in tracks)
     return tuple(

@@ -34,8 +34,6 @@ HOT_STAGES: Final = frozenset(("pot", "yolks"))
 _DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
 _DRY_SUGAR_WATER_PCT: Final = 12.0
 _WATER: Final = INDEX["water"]
-_USUAL_MOST_PCT: Final = 0.5
-"""Of gum in all in 100 g of mix, where what holds it is no gum of the shelf."""
 _HYDROCOLLOIDS: Final = INDEX["hydrocolloids"]
 _STARCH: Final = INDEX["starch"]
 
@@ -163,25 +161,6 @@ def working_gum_share(line: Line, mix: Mix) -> float:
     row, kind = line.ingredient.row, line.ingredient.kind
     share = float(row[_HYDROCOLLOIDS]) + (_STARCH_AS_GUM * float(row[_STARCH]) if kind == "starch" else 0.0)
     return share if share > 0 and _works(line, line.ingredient, mix) is not False else 0.0
-
-
-def gum_doses(mix: Mix) -> float:
-    """Return how many of their most usual doses the gums of a mix that hold water make together."""
-    return sum(gum_doses_of(line, mix) * line.grams for line in mix.base) / mix.mass_g
-
-
-def gum_doses_of(line: Line, mix: Mix) -> float:
-    """Return how many of its most usual doses 100 g of a line make in 100 g of a mix; what stays too cold makes none.
-
-    A gum of the shelf has its own; of what else holds gum, such as a cheese, half a g is a dose.
-    """
-    ingredient = line.ingredient
-    usual = ingredient.facts.dose_pct
-    if _works(line, ingredient, mix) is False:
-        return 0.0
-    if usual is not None and _is_gum(ingredient):
-        return 100 / usual[1]
-    return float(ingredient.row[_HYDROCOLLOIDS]) / _USUAL_MOST_PCT
 
 
 def _works(line: Line, ingredient: Ingredient, mix: Mix) -> bool | None:

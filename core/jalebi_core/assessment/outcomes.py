@@ -39,7 +39,7 @@ class Eating:
     sand : g lactose per 100 g of water
     grit : g erythritol per 100 g that are out of solution at the freezer's temperature
     butter : g fat per 100 g that nothing keeps from churning out
-    slip : how many of their most usual doses all gums make together
+    slip : g gum per 100 g
     snow : % overrun for each g of solids in 100 g
     melt : minutes until half of a scoop has run off at 20 °C
     """
@@ -60,12 +60,7 @@ class Eating:
 
 
 def eating(
-    row: FloatArray,
-    overrun_pct: FloatArray,
-    frozen: FloatArray,
-    freezer_c: float,
-    working_gum: FloatArray,
-    gum_doses: FloatArray,
+    row: FloatArray, overrun_pct: FloatArray, frozen: FloatArray, freezer_c: float, working_gum: FloatArray
 ) -> Eating:
     """Work out all outcomes.
 
@@ -76,7 +71,6 @@ def eating(
     frozen : ice as % of all water where firmness is wanted, shape (...), as `frozen_at` gives it
     freezer_c : the temperature of that
     working_gum : g per 100 g of mix that holds water, shape (...); see `gums.working_gum_pct`
-    gum_doses : how many of their most usual doses all gums make together, shape (...); see `gums.gum_doses`
     """
     parts = components_of(row)
     ice_g = frozen * parts[..., _WATER] / 100
@@ -92,7 +86,7 @@ def eating(
         sand=per_100g_water(row, "lactose"),
         grit=undissolved_erythritol_g(row, frozen, freezer_c),
         butter=unguarded_fat_g(row),
-        slip=gum_doses,
+        slip=parts[..., _GUM],
         snow=np.divide(overrun_pct, solids, out=np.zeros_like(solids), where=solids > 0),
         melt=half_melted_min(row, overrun_pct, ice_g),
     )

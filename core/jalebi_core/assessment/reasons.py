@@ -60,7 +60,6 @@ class Facts:
     freezer_c: float
     cold: Phases
     working_gum_pct: float
-    gum_doses: float
     served: Served
     doses: tuple[Dose, ...]
 
@@ -183,8 +182,7 @@ def _butter(facts: Facts) -> Reason:
 
 
 def _slip(facts: Facts) -> Reason:
-    terms = (Term("gums", facts.grams("hydrocolloids"), "g"), Term("doses of gum", facts.gum_doses, "×"))
-    return terms, Message("slip", {"share_pct": 100 * facts.gum_doses})
+    return (Term("gums", facts.grams("hydrocolloids"), "g"),), Message("slip")
 
 
 def _snow(facts: Facts) -> Reason:

@@ -48,6 +48,5 @@ def _shipped() -> Mapping[str, tuple[Mapping[str, float], OnLabel]]:
 
 def _facts(row: Mapping[str, str]) -> tuple[dict[str, float], OnLabel]:
     names = {region: row[f"label_{region}"] for region in ("eu", "us") if row[f"label_{region}"]}
-    words = {"nuts": row["nuts"]} if row["nuts"] else {}
-    on_label = OnLabel(names, row["class_eu"] or None, compound=bool(row["compound"]), allergen_words=words)
+    on_label = OnLabel(names, row["class_eu"] or None, compound=bool(row["compound"]))
     return {key: float(row[key]) for key in NUTRIENTS if row[key]}, on_label

@@ -38,8 +38,9 @@ def read_printed(text: str) -> Any:
     return json.loads(text, parse_float=lambda digits: float(f"{float(digits):.10g}"))
 
 
-JUDGED_OTHERWISE = ("melt", "iciness")
-"""How long a scoop stands counts air and fat since, and gums hold ice only where they swell."""
+JUDGED_OTHERWISE = ("melt", "iciness", "butter", "saltiness", "tartness")
+"""How long a scoop stands counts air and fat since, gums hold ice only where they swell, emulsifier guards no fat, and
+salt and acid were not judged at all."""
 
 
 def outcomes(analysis: dict[str, Any]) -> list[tuple[Any, ...]]:

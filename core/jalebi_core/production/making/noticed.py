@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.assessment.flavour import flavourings_of
-from jalebi_core.assessment.gums import gum_doses, gum_doses_of, working_gum_pct, working_gum_shares
+from jalebi_core.assessment.gums import working_gum_pct, working_gum_shares
 from jalebi_core.assessment.outcomes import eating
 from jalebi_core.model.components import INDEX, FloatArray
 from jalebi_core.model.mix import Line, Mix
@@ -29,7 +29,7 @@ _FELT: Final = {
     "sand": ("lactose", "sandier or less so"),
     "grit": ("erythritol", "grittier or less so"),
     "butter": ("unguarded_fat", "more or less apt to churn to butter"),
-    "slip": ("gum_doses", "more or less slippery"),
+    "slip": ("hydrocolloids", "more or less slippery"),
     "melt": ("half_melted_min", "slower or faster to melt"),
 }
 """By outcome: the step in which it is noticed, and what is noticed."""
@@ -68,14 +68,10 @@ def _steps(mix: Mix, lines: list[Line], freezer_c: float) -> list[dict[str, Floa
     every = np.concatenate((mix.row()[None], tried.reshape(-1, rows.shape[1])))
     shares = {id(line): share for line, share in zip(mix.base, working_gum_shares(mix), strict=True)}
     share = np.array([shares[id(line)] for line in lines])
-    doses = np.array([gum_doses_of(line, mix) for line in lines])
-
-    def with_errors(whole: float, by_line: FloatArray) -> FloatArray:
-        return np.concatenate(([whole], ((mix.mass_g * whole + moved * by_line[:, None]) / mass).reshape(-1)))
-
-    gums = with_errors(working_gum_pct(mix), share), with_errors(gum_doses(mix), doses)
+    whole = working_gum_pct(mix)
+    working = np.concatenate(([whole], ((mix.mass_g * whole + moved * share[:, None]) / mass).reshape(-1)))
     overrun = np.full(len(every), mix.overrun_used_pct)
-    found = eating(every, overrun, frozen_at(every, freezer_c), freezer_c, *gums)
+    found = eating(every, overrun, frozen_at(every, freezer_c), freezer_c, working)
     shape = moved.shape
     by_outcome = {
         key: np.abs(noticeable()[step].steps(values[0], values[1:])).reshape(shape)
