@@ -11,6 +11,7 @@ from typing import Any, Final
 import numpy as np
 
 from jalebi_core.data import read_toml
+from jalebi_core.heat.curve import curve
 from jalebi_core.heat.enthalpy import Thermal
 from jalebi_core.heat.ice_bath import IceBath
 
@@ -225,10 +226,7 @@ class _Bath:
 
     def __init__(self, bath: IceBath) -> None:
         self.bath = bath
-        self._kj, self._celsius = bath.warming()
-
-    def wall_c(self, kj: float) -> float:
-        return float(np.interp(kj, self._kj, self._celsius))
+        self.wall_c = curve(*bath.warming())
 
     def frozen_pct(self, _kj: float) -> float:
         return nan
@@ -271,28 +269,28 @@ def churn(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions)
     kg, wall = mass_g / 1000, _wall_of(machine, conditions)
     area = machine.area_m2 * (_BARE + (1 - _BARE) * min(1.0, fill_of(mix, mass_g, machine)))
     one_over_u = 1 / (machine.factor * machine.u_w_m2k)
-    nodes_h, nodes_c = mix.h_kj_kg, mix.t_c
+    celsius_at, wall_c_at = curve(mix.h_kj_kg, mix.t_c), wall.wall_c
 
     def flows(h: float, kj: float) -> tuple[float, float, float]:
         """Return kW out of the mix to the wall, in from the room, and out to the compressor."""
-        celsius, wall_c = float(np.interp(h, nodes_h, nodes_c)), wall.wall_c(kj)
+        celsius, wall_c = celsius_at(h), wall_c_at(kj)
         through = area / (one_over_u + wall.resistance(kj)) * (celsius - wall_c)
         leak = machine.leak_w_k * (conditions.room_c - wall_c)
         return through / 1000, leak / 1000, wall.cooling_w(wall_c) / 1000
 
     ready = _readiness(mix, machine, conditions)
     dasher = machine.dasher_w / 1000
-    h, kj = float(np.interp(conditions.start_c, nodes_c, nodes_h)), wall.begins(conditions)
+    h, kj = float(mix.h_at(np.array(conditions.start_c))), wall.begins(conditions)
     begun_h, begun_pct = h, wall.frozen_pct(kj)
     seconds, taken, brought = 0.0, 0.0, 0.0
-    seen = [_seen(mix, 0.0, h, wall.wall_c(kj))]
+    seen = [_seen(mix, 0.0, h, wall_c_at(kj))]
     drawn, before = ready(h) <= 0, ready(h)
     while not drawn and seconds < 60 * machine.max_min:
         through, leak, cooled = flows(h, kj)
         half = _STEP_S / 2
         through, leak, cooled = flows(h + half * (dasher - through) / kg, kj + half * (through + leak - cooled))
         gain, warming = (dasher - through) / kg, through + leak - cooled
-        if gain >= -_STILL_K and wall.wall_c(kj + _STEP_S * warming) >= wall.wall_c(kj) - _STILL_K:
+        if gain >= -_STILL_K and wall_c_at(kj + _STEP_S * warming) >= wall_c_at(kj) - _STILL_K:
             break
         now = ready(h + _STEP_S * gain)
         drawn = now <= 0
@@ -300,15 +298,15 @@ def churn(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions)
         h, kj, seconds, before = h + step * gain, kj + step * warming, seconds + step, now
         taken, brought = taken + step * (through + leak), brought + step * (dasher + leak)
         if drawn or seconds % _SEEN_EVERY_S < _STEP_S:
-            seen.append(_seen(mix, seconds / 60, h, wall.wall_c(kj)))
-    celsius = float(np.interp(h, nodes_h, nodes_c))
+            seen.append(_seen(mix, seconds / 60, h, wall_c_at(kj)))
+    celsius = celsius_at(h)
     return Churned(
         drawn=drawn,
         minutes=seconds / 60,
         t_c=celsius,
-        ice_g=float(np.interp(celsius, nodes_c, mix.ice_g)),
-        frozen_pct=float(np.interp(celsius, nodes_c, mix.frozen_pct)),
-        wall_c=wall.wall_c(kj),
+        ice_g=float(np.interp(celsius, mix.t_c, mix.ice_g)),
+        frozen_pct=float(np.interp(celsius, mix.t_c, mix.frozen_pct)),
+        wall_c=wall_c_at(kj),
         begins_frozen_pct=begun_pct,
         left_frozen_pct=wall.frozen_pct(kj),
         seen=tuple(seen),
@@ -323,7 +321,8 @@ def _readiness(mix: Thermal, machine: Churner, conditions: Conditions) -> Callab
     if conditions.draw_c is not None:
         aim = float(np.interp(conditions.draw_c, mix.t_c, mix.h_kj_kg))
         return lambda h: h - aim
-    return lambda h: machine.draw_ice_g - float(np.interp(h, mix.h_kj_kg, mix.ice_g))
+    ice_at = curve(mix.h_kj_kg, mix.ice_g)
+    return lambda h: machine.draw_ice_g - ice_at(h)
 
 
 def _seen(mix: Thermal, minute: float, h: float, wall_c: float) -> tuple[float, float, float, float]:

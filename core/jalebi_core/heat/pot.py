@@ -10,9 +10,9 @@ from typing import Final
 
 import numpy as np
 
+from jalebi_core.heat.curve import curve
 from jalebi_core.heat.enthalpy import Thermal
 from jalebi_core.heat.ice_bath import IceBath
-from jalebi_core.model.components import FloatArray
 
 FIRST_STAGE_MIN: Final = 120.0
 """From 57 to 21 °C; this and the next as food codes have them."""
@@ -130,18 +130,18 @@ def cool(mix: Thermal, mass_g: float, start_c: float, conductance_w_k: float, ar
     h = float(mix.h_at(np.array(start_c)))
     begun, taken, seconds = h, 0.0, 0.0
     celsius, seen = start_c, [(0.0, start_c)]
-    nodes_h, nodes_c = mix.h_kj_kg, mix.t_c
+    celsius_at, heat_at = curve(mix.h_kj_kg, mix.t_c), curve(mix.t_c, mix.h_kj_kg)
     while seconds < _LONGEST_S and celsius > STAGES_C[-1]:
         watts = conductance_w_k * (celsius - bath_c(taken))
         rate = watts / 1000 / kg
         if rate <= _STANDS_STILL:
             break
-        heat = _heat_of(nodes_c, nodes_h, celsius)
+        heat = 2 * (heat_at(celsius) - heat_at(celsius - 0.5))
         step = min(_LONGEST_STEP_S, _MOST_MOVED_K * heat / rate, _MOST_OF_LAG * 1000 * kg * heat / conductance_w_k)
-        half = float(np.interp(h - step / 2 * rate, nodes_h, nodes_c))
+        half = celsius_at(h - step / 2 * rate)
         kj = step * conductance_w_k * (half - bath_c(taken + step / 2 * watts / 1000)) / 1000
         h, taken, seconds = h - kj / kg, taken + kj, seconds + step
-        celsius = float(np.interp(h, nodes_h, nodes_c))
+        celsius = celsius_at(h)
         seen.append((seconds / 60, celsius))
     reached = tuple(_minute(seen, stage) for stage in STAGES_C)
     return Cooling(
@@ -179,15 +179,8 @@ def _bath_c(around: float | IceBath) -> Callable[[float], float]:
     """Return the °C of the surroundings by the kJ that they have taken up."""
     if not isinstance(around, IceBath):
         return lambda _: around
-    kj, celsius = around.warming()
-    begun = around.enthalpy_kj
-    return lambda taken: float(np.interp(begun + taken, kj, celsius))
-
-
-def _heat_of(nodes_c: FloatArray, nodes_h: FloatArray, celsius: float) -> float:
-    """Return the kJ/kg that a °C is worth just below a temperature."""
-    below, at = np.interp([celsius - 0.5, celsius], nodes_c, nodes_h)
-    return 2 * float(at - below)
+    celsius_at, begun = curve(*around.warming()), around.enthalpy_kj
+    return lambda taken: celsius_at(begun + taken)
 
 
 def _minute(seen: Sequence[tuple[float, float]], stage_c: float) -> float | None:

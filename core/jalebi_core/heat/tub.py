@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from math import pi
 from typing import Final
@@ -10,6 +10,7 @@ from typing import Final
 import numpy as np
 
 from jalebi_core.heat.conduction import Cylinder, Faces, Material, Moment, Wall
+from jalebi_core.heat.curve import curve
 from jalebi_core.heat.enthalpy import Thermal, thermal
 from jalebi_core.heat.ice_bath import IceBath
 from jalebi_core.model.components import FloatArray
@@ -229,8 +230,9 @@ def follow(
     bath: IceBath | None = None,
     layers: int = 10,
     rings: int = 8,
+    until_c: float | None = None,
 ) -> TubRun:
-    """Return a tub in a place over hours.
+    """Return a tub in a place over hours, or until all of it is colder than ``until_c``.
 
     Parameters
     ----------
@@ -249,7 +251,16 @@ def follow(
         layers,
         rings,
     )
-    return _run(filling, cylinder, list(cylinder.moments(start_c, _around(place, bath), 3600 * hours)))
+    moments = cylinder.moments(start_c, _around(place, bath), 3600 * hours)
+    return _run(filling, cylinder, list(moments if until_c is None else _until(until_c, moments)))
+
+
+def _until(celsius: float, moments: Iterator[Moment]) -> Iterator[Moment]:
+    """Yield moments, the last of them the first at which no cell is warmer."""
+    for moment in moments:
+        yield moment
+        if float(moment.t_c.max()) < celsius:
+            return
 
 
 def tempering_min(mix: Mix, from_c: float, place: str = "room") -> tuple[float, float] | None:
@@ -297,8 +308,8 @@ def _around(place: Place, bath: IceBath | None) -> Callable[[float], float]:
     """Return what surrounds a tub, °C by the J that it has taken from there."""
     if bath is None:
         return lambda _: place.air_c
-    kj, celsius = bath.warming()
-    return lambda came_in: float(np.interp(bath.enthalpy_kj - came_in / 1000, kj, celsius))
+    celsius_at = curve(*bath.warming())
+    return lambda came_in: celsius_at(bath.enthalpy_kj - came_in / 1000)
 
 
 def _run(filling: Filling, cylinder: Cylinder, moments: Sequence[Moment]) -> TubRun:

@@ -109,7 +109,7 @@ def forecast_run(
     if soft:
         conditions = replace(conditions, draw_c=DRAWN_AT_MOST_C[machine.kind.key])
         run = churn(table, mass_g, used, conditions)
-    found = remedies(table, mass_g, used, conditions) if helped else ()
+    found = remedies(table, mass_g, used, conditions) if helped and not run.drawn else ()
     edges = _edges(table, mass_g, used, conditions, machine.tuning) if helped and run.drawn else (None, None)
     air = _air_pct(machine.kind, 100 * fill.out_l * fill.runs / runs / machine.bowl_l, drawn=run.drawn)
     return RunForecast(

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
-from math import ceil
+from math import ceil, inf
 from typing import Final
 
 from jalebi_core.heat.churn import Conditions, churn
@@ -23,7 +22,7 @@ from jalebi_core.production.schedule.mix_facts import facts_of
 from jalebi_core.wording.message import Message
 from jalebi_core.wording.names import in_sentence
 
-_BASE_C: Final = 4.0
+_BASE_C: Final = Conditions().start_c
 WARMEST_BASE_C: Final = 5.0
 _WARMER_K: Final = 4.0
 _DRAW_SPAN_K: Final = 0.5
@@ -39,6 +38,7 @@ _SOFT_K: Final = 3.0
 _WAITING_FOR: Final = {"gums": "the gums", "gelatin": "the gelatin", "milk": "the milk fat", "egg": "the yolk"}
 _FREEZES_BY_HAND: Final = "bag"
 _PREFREEZE_MIN: Final = 720.0
+_UNTIL_MORNING_MIN: Final = 720.0
 _SPARE_K: Final = 0.1
 _FRESH_MIN: Final = 30.0
 _LEAST_MIN: Final = 1.0
@@ -75,6 +75,7 @@ def churning_steps(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[Mak
     if machine is None or run is None:
         return
     kind = machine.kind.key
+    hard_min = None if bench.fresh else _hardens(mix, bench, run.run.t_c)
     if kind != "canister":
         yield clean_step(bench, machine.name)
     for number in range(1, bench.runs + 1):
@@ -104,7 +105,9 @@ def churning_steps(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[Mak
                 do=[say("bowl-out", "do", machine=in_sentence(machine.name))],
             )
         yield _churn(mix, layout, bench, run, number)
-        yield from packing_steps(mix, layout, bench, number, run.run.t_c, "machine")
+        yield _pack(mix, layout, bench, number, "machine")
+        if hard_min is not None:
+            yield _harden(bench, number, run.run.t_c, hard_min)
     if bench.fresh:
         yield serving_step()
 
@@ -115,9 +118,18 @@ def serving_step() -> MakingStep:
 
 
 def packing_steps(
-    mix: Mix, layout: Layout, bench: MakingBench, number: int, start_c: float, source: str, after: str | None = None
+    mix: Mix, layout: Layout, bench: MakingBench, start_c: float, source: str, after: str
 ) -> Iterator[MakingStep]:
-    """Yield packing and hardening of one run; ``after`` is the plan's step in whose last minutes it is packed."""
+    """Yield packing and hardening of what no machine froze; ``after`` is the plan's step in whose end it is packed."""
+    yield _pack(mix, layout, bench, 1, source, after)
+    if not bench.fresh:
+        yield _harden(bench, 1, start_c, _hardens(mix, bench, start_c))
+
+
+def _pack(
+    mix: Mix, layout: Layout, bench: MakingBench, number: int, source: str, after: str | None = None
+) -> MakingStep:
+    """Return the packing of one run; ``after`` is the plan's step in whose last minutes it is packed."""
     tub = bench.tub or _USUAL_TUB
     product = product_of(mix)
     litres = product.volume_l / bench.runs
@@ -144,7 +156,7 @@ def packing_steps(
     pours = [Pour(source, TUBS)]
     if layered:
         pours.append(Pour("layers", TUBS, None if last else layout.grams_in("layers") / bench.runs))
-    yield step(
+    return step(
         "pack",
         name=f"pack.{number}",
         plan=after or f"churn.{number}",
@@ -155,8 +167,6 @@ def packing_steps(
         method=bench.method.get("layer", ()),
         work=Work(TUBS, pours=tuple(pours)),
     )
-    if not bench.fresh:
-        yield _harden(mix, bench, tub, number, start_c)
 
 
 def tempering_step(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
@@ -179,7 +189,7 @@ def tempering_step(mix: Mix, bench: MakingBench) -> Iterator[MakingStep]:
 
 def hardening_min(mix: Mix, tub: Vessel, place: Place, start_c: float) -> float | None:
     """Return the minutes until the core of a tub is hard; None where that place never gets it there."""
-    return follow(filling_of(mix), tub, place, start_c, _LONGEST_H).core_reaches(HARD_C)
+    return follow(filling_of(mix), tub, place, start_c, _LONGEST_H, until_c=HARD_C).core_reaches(HARD_C)
 
 
 def _tubs(count: int) -> str:
@@ -215,13 +225,7 @@ def _later_min(mix: Mix, bench: MakingBench, run: RunForecast) -> float | None:
         return None
     conditions = Conditions(start_c=_BASE_C + _WARMER_K, freezer_c=bench.freezer_c, draw_c=run.run.t_c)
     warm = churn(thermal(mix.row(), mix.overrun_used_pct), run.mass_g, churner_of(bench.machine), conditions)
-    usual = churn(
-        thermal(mix.row(), mix.overrun_used_pct),
-        run.mass_g,
-        churner_of(bench.machine),
-        replace(conditions, start_c=_BASE_C),
-    )
-    later = warm.minutes - usual.minutes
+    later = warm.minutes - run.run.minutes
     return later if warm.drawn and later >= 0.5 else None
 
 
@@ -300,24 +304,28 @@ def _stirred_in(mix: Mix, layout: Layout, runs: int) -> Iterator[Message]:
             yield say("churn", f"{part}-parted", names=names, grams=layout.grams_in(vessel) / runs)
 
 
-def _harden(mix: Mix, bench: MakingBench, tub: Vessel, number: int, start_c: float) -> MakingStep:
-    place = bench.hardens_in
-    minutes = hardening_min(mix, tub, place, start_c)
-    hours = (minutes if minutes is not None else 60 * _LONGEST_H) / 60
+def _hardens(mix: Mix, bench: MakingBench, start_c: float) -> float:
+    """Return the minutes that a tub of the bench hardens for; infinite where it never gets hard there."""
+    minutes = hardening_min(mix, bench.tub or _USUAL_TUB, bench.hardens_in, start_c)
+    return inf if minutes is None else minutes
+
+
+def _harden(bench: MakingBench, number: int, start_c: float, minutes: float) -> MakingStep:
+    place, ever = bench.hardens_in, minutes < inf
     where = place.name[:1].upper() + place.name[1:]
     how = (
         say("harden", "do-soft", place=where, t_c=HARD_C)
-        if minutes is None
-        else say("harden", "do", place=where, hours=hours, t_c=HARD_C)
+        if not ever
+        else say("harden", "do", place=where, hours=minutes / 60, t_c=HARD_C)
     )
-    core_c = min(HARD_C if minutes is not None else max(place.air_c + 1, HARD_C), start_c)
-    high_c = core_c if minutes is not None else core_c + _SOFT_K
+    core_c = min(HARD_C if ever else max(place.air_c + 1, HARD_C), start_c)
+    high_c = core_c if ever else core_c + _SOFT_K
     return step(
         "harden",
         name=f"harden.{number}",
         plan=f"harden.{number}",
         do=[how],
         readings=[Reading("core_c", "°C", core_c, None, high_c)],
-        least_min=60 * hours if minutes is not None else 720.0,
+        least_min=minutes if ever else _UNTIL_MORNING_MIN,
         work=Work(TUBS, cools_to_c=core_c),
     )

@@ -244,7 +244,7 @@ def _whipped(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingSte
         method=tuple(text for part in (None, "off-heat", "cold") for text in bench.method.get(part, ())),
         work=Work("rest", pours=tuple(Pour(one, "rest") for one in ("cream", "cup", "box") if layout.lines_in(one))),
     )
-    yield from packing_steps(mix, layout, bench, 1, _COLD_C, "rest", after="whip")
+    yield from packing_steps(mix, layout, bench, _COLD_C, "rest", "whip")
 
 
 def _names(mix: Mix, layout: Layout, *vessels: str) -> list[str]:
@@ -263,7 +263,7 @@ def _unchurned(mix: Mix, layout: Layout, bench: MakingBench) -> Iterator[MakingS
             pours=tuple(Pour(one, "tray") for one in (base, "cup", "box") if one == base or layout.lines_in(one)),
         ),
     )
-    yield from packing_steps(mix, layout, bench, 1, -_COLD_C, "tray", after="scrape")
+    yield from packing_steps(mix, layout, bench, -_COLD_C, "tray", "scrape")
     if bench.fresh:
         yield serving_step()
 
