@@ -67,6 +67,24 @@ def test_what_was_thawed_has_a_day_and_then_nothing_more() -> None:
     assert is_blocked(fresh, NOW + timedelta(hours=2))
 
 
+def test_what_is_good_until_today_is_good_today() -> None:
+    for known in ({"best_before": day(0)}, {"opened_on": day(-5), "keeps_days": 5}):
+        last = suggest_lots([lot(1, **known)], 100, NOW)
+        assert [(share.key, share.ask) for share in last.shares] == [(1, False)]
+    a_day = lot(1, thawed_at=NOW - timedelta(hours=24))
+    assert not is_blocked(a_day, NOW)
+    assert is_blocked(a_day, NOW + timedelta(seconds=1))
+
+
+@pytest.mark.parametrize(("in_g", "scale_g", "gap_g", "agrees"), [
+    (1000, 1, 30, True), (1000, 1, 30.1, False), (10, 1, 2, True), (10, 1, 2.1, False), (10, 5, 10, True),
+    (10, 5, 10.1, False),
+])  # fmt: skip
+def test_how_far_masses_may_be_apart(in_g: float, scale_g: float, gap_g: float, agrees: bool) -> None:
+    assert mass_balance(in_g, [in_g - gap_g], scale_g).agrees == agrees
+    assert mass_balance(in_g, [in_g, gap_g], scale_g).agrees == agrees
+
+
 def test_codes_of_tubs_can_be_said() -> None:
     assert tub_code(date(2026, 11, 26), 2, 3) == "L26330-2-03"
     assert tub_code(date(2027, 1, 1), 1, 12) == "L27001-1-12"

@@ -13,6 +13,7 @@ from jalebi_core.formats.report import report
 from mixes.drafts import draft_of
 from mixes.files import mix_from_file
 from testing.kitchen_case import KitchenCase
+from testing.thorough import sampled
 
 MIXES = sorted((Path(settings.BASE_DIR) / "core/tests/golden/mixes").glob("*.json"))
 LAST_DIGIT = 1e-8
@@ -30,7 +31,9 @@ class AgreementTest(KitchenCase):
 
     def test_all_say_the_same_of_the_same_mix(self) -> None:
         self.assertEqual(len(MIXES), 38)
-        for path in MIXES:
+        some = sampled([path.stem for path in MIXES], one_in=3)
+        self.assertGreater(len(some), 8)
+        for path in (one for one in MIXES if one.stem in some):
             with self.subTest(mix=path.stem):
                 self.agree(path.read_bytes())
 

@@ -49,7 +49,7 @@ def outcomes(analysis: dict[str, Any]) -> list[tuple[Any, ...]]:
 
 
 class UpgradeTest(unittest.TestCase):
-    """A database of its own beside the one of the tests."""
+    """A database of its own beside the one of the tests, whose upgrade is broken off twice before it is finished."""
 
     name: ClassVar[str] = f"first_release_{os.getpid()}"
     now: ClassVar[dict[str, Any]]
@@ -61,9 +61,32 @@ class UpgradeTest(unittest.TestCase):
         cls.addClassCleanup(cls.execute, "DROP DATABASE {} WITH (FORCE)")
         with cls.connected(cls.name) as database:
             database.execute((FIRST_RELEASE / "demo.sql").read_bytes())
+        cls.break_off(signal.SIGTERM, after=1)
+        cls.break_off(signal.SIGKILL, after=20)
         cls.run_python("config.manage", "prepare")
         cls.now = read_printed(cls.run_python("config.tests.outcomes"))
         cls.then = read_printed((FIRST_RELEASE / "outcomes.json").read_text(encoding="utf-8"))
+
+    @classmethod
+    def break_off(cls, how: signal.Signals, after: int) -> None:
+        """Begin the upgrade and end its process after so many migrations."""
+        prepare = [sys.executable, "-m", "config.manage", "prepare"]
+        wanted = cls.applied() + after
+        begun = subprocess.Popen(
+            prepare, env=environment_on(cls.name), stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL
+        )
+        while begun.poll() is None and cls.applied() < wanted:
+            time.sleep(0.005)
+        begun.send_signal(how)
+        if begun.wait() == 0:
+            raise AssertionError(f"The upgrade was over before {how.name} could break it off.")
+
+    @classmethod
+    def applied(cls) -> int:
+        """Return how many migrations the database has seen."""
+        with cls.connected(cls.name) as database:
+            row = database.execute("SELECT count(*) FROM django_migrations").fetchone()
+        return int(row[0]) if row else 0
 
     @staticmethod
     def connected(name: str) -> psycopg.Connection[Any]:
@@ -103,37 +126,6 @@ class UpgradeTest(unittest.TestCase):
             with self.subTest(revision=name):
                 self.same(now["analysis"], then["analysis"])
                 self.assertEqual(now["detail"]["changes"], then["detail"]["changes"])
-
-    def test_an_upgrade_that_is_broken_off_is_finished_by_the_next(self) -> None:
-        name = f"broken_off_{os.getpid()}"
-        with self.connected("postgres") as database:
-            database.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
-        try:
-            with self.connected(name) as database:
-                database.execute((FIRST_RELEASE / "demo.sql").read_bytes())
-            env = environment_on(name)
-            prepare = [sys.executable, "-m", "config.manage", "prepare"]
-            for how, applied in ((signal.SIGTERM, 1), (signal.SIGKILL, 20)):
-                begun = subprocess.Popen(prepare, env=env, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-                before = self.applied(name)
-                while begun.poll() is None and self.applied(name) < before + applied:
-                    time.sleep(0.005)
-                begun.send_signal(how)
-                begun.wait()
-            done = subprocess.run(prepare, env=env, text=True, capture_output=True)
-            self.assertEqual(done.returncode, 0, done.stderr)
-            with self.connected(name) as database:
-                kept = database.execute("SELECT count(*) FROM batches_batch").fetchone()
-            self.assertEqual(kept, (len(self.then["batches"]),))
-        finally:
-            with self.connected("postgres") as database:
-                database.execute(sql.SQL("DROP DATABASE {} WITH (FORCE)").format(sql.Identifier(name)))
-
-    def applied(self, name: str) -> int:
-        """Return how many migrations a database has seen."""
-        with self.connected(name) as database:
-            row = database.execute("SELECT count(*) FROM django_migrations").fetchone()
-        return int(row[0]) if row else 0
 
     def test_corrections_of_the_shelf_reach_rows_that_nobody_edited(self) -> None:
         with self.connected(self.name) as database:
