@@ -11,7 +11,7 @@ from typing import Any
 import pytest
 
 from conftest import staged
-from jalebi_core.balance.job_context import JobContext, seasoning
+from jalebi_core.balance.job_context import JobContext, unasked
 from jalebi_core.balance.jobs import request_of
 from jalebi_core.balance.pulls import held
 from jalebi_core.balance.request import Aim, BalanceRequest
@@ -39,7 +39,7 @@ def asked(data: dict[str, Any]) -> BalanceRequest:
     if "job" in data:
         return request_of(data["job"], context)
     aims = tuple(Aim(one["of"], one.get("min", -inf), one.get("max", inf)) for one in data["aims"])
-    return held(BalanceRequest(mix, aims, seasoning(mix, aims), may_add=context.common(), caps_give=True))
+    return held(BalanceRequest(mix, aims, unasked(mix, aims), may_add=context.common(), caps_give=True))
 
 
 def balanced(job: str, name: str, **about: Any) -> Balanced:
@@ -73,11 +73,13 @@ def test_fat_is_raised_with_cream_and_not_with_yolks() -> None:
 
 
 def test_what_is_asked_may_pass_what_is_usual_and_is_said() -> None:
-    mix = mix_named("fior di latte, gum doubled")
-    found = balance(held(BalanceRequest(mix, (Aim("locust-bean-gum", 0.8, 0.9),), caps_give=True)))
+    mix = mix_named("fior di latte, too sweet")
+    asked_for = BalanceRequest(mix, (Aim("locust-bean-gum", 0.24, 0.25),), caps_give=True)
+    found = balance(held(asked_for))
     assert all(found.met)
     assert "Beyond what is usual: Locust bean gum" in str(summary(found))
-    assert not all(balance(held(BalanceRequest(mix, (Aim("locust-bean-gum", 0.8, 0.9),)))).met)
+    assert not all(balance(held(replace(asked_for, caps_give=False))).met)
+    assert not all(balance(held(replace(asked_for, aims=(Aim("locust-bean-gum", 0.8, 0.9),)))).met)
 
 
 def test_three_presses_of_one_job_do_not_drift() -> None:

@@ -114,3 +114,12 @@ def test_tangents_are_exact_for_what_is_linear_and_close_for_the_cold(grams: lis
     assert by_tangent[linear] == pytest.approx(values[linear], rel=1e-6, abs=1e-6)
     near = at + 0.01 * (there - at)
     np.testing.assert_allclose(tangent.value + tangent.slopes @ (near - at), problem.values(near), rtol=0.02, atol=0.1)
+
+
+def test_no_sugar_comes_into_what_is_sweetened_without() -> None:
+    xylitol = mix_of(("whole-milk", 600), ("cream-36", 200), ("xylitol", 120))
+    assert not {"sugar", "dextrose", "glucose-syrup-de42"} & set(ingredients_to_try(xylitol, ingredients(), ()))
+    allulose = mix_of(("whole-milk", 600), ("cream-36", 200), ("allulose", 120))
+    assert "sugar" not in ingredients_to_try(allulose, ingredients(), ())
+    both = mix_of(("whole-milk", 600), ("sugar", 60), ("xylitol", 60))
+    assert "dextrose" in ingredients_to_try(both, ingredients(), ())

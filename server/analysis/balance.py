@@ -25,7 +25,7 @@ from analysis.schemas import DraftLine
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.advice.additions import stage_for
 from jalebi_core.assessment.assessment import Outcome, outcomes_of
-from jalebi_core.balance.job_context import JobContext, alone, seasoning
+from jalebi_core.balance.job_context import JobContext, alone, unasked
 from jalebi_core.balance.jobs import request_of
 from jalebi_core.balance.pulls import held
 from jalebi_core.balance.reasons import Unmet, reasons_for
@@ -157,7 +157,7 @@ def _wished(question: BalanceQuestion, context: JobContext, targets: tuple[Aim, 
         return replace(request, aims=(*request.aims, *targets))
     if question.alone and targets:
         return alone(context, targets)
-    limits = seasoning(context.mix, targets)
+    limits = unasked(context.mix, targets)
     request = BalanceRequest(context.mix, targets, limits, may_add=context.common(), caps_give=True)
     return held(request) if targets else request
 

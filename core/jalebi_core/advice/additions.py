@@ -15,6 +15,7 @@ from jalebi_core.regulation.allergens import allergens_of
 from jalebi_core.regulation.restrictions import offence
 
 _LEAST_LACTOSE_PCT: Final = 0.1
+_MOSTLY_PCT: Final = 50.0
 
 MOST_SHARE_PCT: Final = {
     "water": 30.0,
@@ -49,12 +50,13 @@ def ingredients_to_try(
 
 @dataclass(frozen=True, slots=True)
 class Guests:
-    """What those who eat a mix bear: nothing that offends a restriction, nor an allergen, alcohol or lactose anew."""
+    """What those who eat a mix bear: nothing that offends a restriction; no allergen, alcohol, lactose, sugar anew."""
 
     restrictions: tuple[str, ...]
     allergens: frozenset[str]
     alcohol: bool
     lactose: bool
+    sugar: bool
 
     @classmethod
     def of(cls, mix: Mix, restrictions: Sequence[str]) -> Guests:
@@ -62,7 +64,9 @@ class Guests:
         has = {allergen for line in mix.lines for allergen in allergens_of(line.ingredient.composition, ())}
         alcohol = any(line.ingredient.row[INDEX["ethanol"]] > 0 for line in mix.lines)
         lactose = "milk" not in has or any(_lactose(line.ingredient) for line in mix.lines)
-        return cls(tuple(restrictions), frozenset(has), alcohol, lactose)
+        sugar = any(_is_sugar(line.ingredient) for line in mix.lines)
+        sugar = sugar or not any(_is_in_place_of_sugar(line.ingredient) for line in mix.lines)
+        return cls(tuple(restrictions), frozenset(has), alcohol, lactose, sugar)
 
     def welcome(self, ingredient: Ingredient) -> bool:
         """Tell whether ingredients may come in."""
@@ -71,6 +75,8 @@ class Guests:
         if ingredient.row[INDEX["ethanol"]] > 0 and not self.alcohol:
             return False
         if _lactose(ingredient) and not self.lactose:
+            return False
+        if _is_sugar(ingredient) and not self.sugar:
             return False
         return not any(offence(ingredient, key) for key in self.restrictions)
 
@@ -92,6 +98,14 @@ def restrictions_in(mix: Mix, restrictions: Sequence[str]) -> tuple[str, ...]:
     """Return the restrictions that hold for a mix: those that are named, and what its style forbids."""
     of_style = {"low-sugar": ("low-sugar",), "dairy-free": ("dairy-free",)}.get(mix.style or "", ())
     return tuple(dict.fromkeys((*restrictions, *of_style)))
+
+
+def _is_sugar(ingredient: Ingredient) -> bool:
+    return ingredient.kind == "sugar" and not _is_in_place_of_sugar(ingredient)
+
+
+def _is_in_place_of_sugar(ingredient: Ingredient) -> bool:
+    return ingredient.kind in ("polyol", "sweetener") or bool(ingredient.row[INDEX["allulose"]] > _MOSTLY_PCT)
 
 
 def _lactose(ingredient: Ingredient) -> bool:

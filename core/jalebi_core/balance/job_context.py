@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 from jalebi_core.advice.additions import MOST_SHARE_PCT, ingredients_to_try, restrictions_in
-from jalebi_core.balance.pulls import HELD, centred, half_step, held
-from jalebi_core.balance.quantities import quantity_of
+from jalebi_core.balance.pulls import GOVERNED, HELD, bound, centred, half_step, held
+from jalebi_core.balance.quantities import FLAVOUR, quantity_of
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
 from jalebi_core.model.components import INDEX
 from jalebi_core.model.composition import fat, msnf, protein, total_solids
@@ -31,7 +31,6 @@ _STAYS: Final = frozenset(
 """Kinds that carry taste or custom: a job leaves them as they are."""
 
 
-_SEASONING: Final = frozenset(("gum", "starch", "mineral", "acid"))
 _TASTED: Final = frozenset(("honey", "molasses", "muscovado"))
 """Sweeteners that are there for their taste."""
 
@@ -109,62 +108,73 @@ def as_now(mix: Mix, *keys: str) -> tuple[Aim, ...]:
 def pins_of_taste(mix: Mix, *moving: int) -> dict[int, Limits]:
     """Return limits for the lines that a job leaves as they are; big ones that carry flavour may move by a tenth."""
     return {
-        number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams)
+        number: _little(line.grams) if line.grams > _BIG * mix.mass_g else Limits.pinned(line.grams, by_rule=True)
         for number, line in enumerate(mix.lines)
         if number not in moving and line.stage not in MIX_IN_STAGES and _stays(line)
     }
 
-
-_GOVERNED: Final = {
-    "stratum-milk-fat": ("fat", "total_solids"),
-    "stratum-egg": ("fat", "total_solids", "protein"),
-    "stratum-sugars": ("sweetness", "total_solids", "scoop_c"),
-    "stratum-milk-solids": ("total_solids", "protein"),
-    "stratum-other": ("total_solids",),
-    "stratum-spirit": ("scoop_c",),
-}
-"""What moves along with a stratum, and so cannot stay as it is."""
 
 _BRINGS_PCT: Final = 10.0
 
 
 def alone(context: JobContext, aims: tuple[Aim, ...]) -> BalanceRequest:
     """Return a request for these aims under which the rest of the mix eats as it does, as far as anyone notices."""
-    governed = {key for aim in aims for key in _GOVERNED.get(aim.of, (aim.of,))}
+    governed = {key for aim in aims for key in (aim.of, *GOVERNED.get(aim.of, ()))}
     kept = as_now(context.anchor, *(key for key in HELD if key not in governed))
     brought = [quantity_of(aim.of, aim.at_c, context.mix, ()).brought_by(context.mix) for aim in aims]
     moving = (number for number in range(len(context.mix.lines)) if any(one[number] >= _BRINGS_PCT for one in brought))
     request = BalanceRequest(context.mix, (*aims, *kept), pins_of_taste(context.mix, *moving), may_add=context.common())
-    return held(replace(request, pulls=centred(kept, context.mix)), context.anchor, strictly=True)
+    return held(replace(request, pulls=centred(kept, context.mix)), context.anchor)
 
 
-def seasoning(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
-    """Return pins for gums, starch, salt and the like, which nobody means to move unless they are aimed at."""
+def unasked(mix: Mix, aims: Sequence[Aim]) -> dict[int, Limits]:
+    """Return pins for what is dosed or tasted, which nobody means to move unless it is aimed at."""
     return {
-        number: Limits.pinned(line.grams)
+        number: Limits.pinned(line.grams, by_rule=True)
         for number, line in enumerate(mix.lines)
-        if line.stage not in MIX_IN_STAGES and all(is_seasoning(line, aim.of) for aim in aims)
+        if line.stage not in MIX_IN_STAGES and all(is_dosed(line, aim.of) for aim in aims)
     }
 
 
-def is_seasoning(line: Line, of: str) -> bool:
-    """Tell whether a line is a gum, starch, salt or the like, and an aim is about something else."""
-    return line.ingredient.kind in _SEASONING and of not in _ABOUT_SEASONING and of != line.ingredient.slug
+def is_dosed(line: Line, of: str) -> bool:
+    """Tell whether a line is a gum, salt, flavour, egg, sour juice or the like, and an aim is about something else."""
+    ingredient = line.ingredient
+    if of.removeprefix(FLAVOUR) in (ingredient.slug, ingredient.name):
+        return False
+    if ingredient.kind in _DOSED_FOR:
+        return of not in _DOSED_FOR[ingredient.kind]
+    return _is_sour(ingredient) and of != "acids"
 
 
-_ABOUT_SEASONING: Final = frozenset(("hydrocolloids", "emulsifiers", "starch", "sodium_chloride", "acids"))
+_DOSED_FOR: Final[Mapping[str, tuple[str, ...]]] = {
+    "gum": ("hydrocolloids", "emulsifiers"),
+    "starch": ("starch",),
+    "mineral": ("sodium_chloride",),
+    "acid": ("acids",),
+    "flavour": (),
+    "infusion": (),
+    "sweetener": (),
+    "spirit": ("ethanol", "stratum-spirit"),
+    "egg": ("yolk_solids", "stratum-egg"),
+    "cocoa": ("stratum-other",),
+    "nut": ("stratum-other",),
+}
+"""Kinds that are dosed or that a mix is named after, and what is aimed at for whose sake they move."""
+
+
+def _is_sour(ingredient: Ingredient) -> bool:
+    return float(ingredient.row[INDEX["acids"]]) >= _SOUR_PCT
 
 
 def _little(grams: float) -> Limits:
-    return Limits((1 - _A_LITTLE) * grams, (1 + _A_LITTLE) * grams)
+    return Limits((1 - _A_LITTLE) * grams, (1 + _A_LITTLE) * grams, by_rule=True)
 
 
 def _stays(line: Line) -> bool:
     if not line.ingredient.slug or line.ingredient.kind in _STAYS or line.ingredient.slug in _TASTED:
         return True
     facts = line.ingredient.facts
-    sour = float(line.ingredient.row[INDEX["acids"]]) >= _SOUR_PCT
-    return sour or bool(facts.strength_g_kg or facts.flavourings or facts.dose_pct)
+    return _is_sour(line.ingredient) or bool(facts.strength_g_kg or facts.flavourings or facts.dose_pct)
 
 
 def request_for(
@@ -173,17 +183,19 @@ def request_for(
     same: tuple[Aim, ...],
     context: JobContext,
     limits: Mapping[int, Limits] | None = None,
+    bounds: tuple[Aim, ...] = (),
 ) -> BalanceRequest:
-    """Return a request for aims while other figures stay the same, held to their middle.
+    """Return a request for aims while other figures stay the same, held to their middle, and some within bounds.
 
     It guards against sand too: no more milk solids than the style has, or than there are now.
     """
     has = float(msnf(mix.row()))
     most = max(has, mix.bands.get("msnf", (0.0, _MOST_MSNF))[1])
-    guarded = (*aims, *same, Aim("msnf", high=most)) if has > 0 else (*aims, *same)
+    guards = (*bounds, Aim("msnf", high=most)) if has > 0 else bounds
     kept = pins_of_taste(mix) if limits is None else limits
-    request = BalanceRequest(mix, guarded, kept, may_add=context.common(), pulls=centred(same, mix))
-    return held(request, context.anchor, strictly=True)
+    pulls = (*centred(same, mix), *(bound(aim) for aim in guards))
+    request = BalanceRequest(mix, (*aims, *same), kept, may_add=context.common(), pulls=pulls)
+    return held(request, context.anchor, [aim.of for aim in same])
 
 
 def numbers_of(mix: Mix) -> list[int]:

@@ -11,8 +11,8 @@ import numpy as np
 from jalebi_core.advice.first_drafts import as_weighed
 from jalebi_core.advice.moves import Columns
 from jalebi_core.advice.roles import STRUCTURE, role_of
+from jalebi_core.balance.ceilings import usual_most_pct
 from jalebi_core.balance.job_context import JobContext, as_now, figure, numbers_of, pins_of_taste, request_for
-from jalebi_core.balance.programme import usual_most_pct
 from jalebi_core.balance.pulls import centred
 from jalebi_core.balance.quantities import FLAVOUR
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits, Share
@@ -68,7 +68,7 @@ def _softer(context: JobContext) -> BalanceRequest:
     sweet = figure(context.mix, "sweetness")
     band = context.mix.bands.get("sweetness", (0.0, sweet + 1.5))
     sweetness = Aim("sweetness", min(band[0], sweet), max(band[1], sweet))
-    return request_for(context.mix, (aim, sweetness), as_now(context.anchor, "fat"), context)
+    return request_for(context.mix, (aim,), as_now(context.anchor, "fat"), context, bounds=(sweetness,))
 
 
 def _richer(context: JobContext) -> BalanceRequest:
@@ -102,7 +102,7 @@ def _use_up(context: JobContext) -> BalanceRequest:
         for at, one in enumerate(context.mix.lines)
     )
     mix = replace(context.mix, lines=grown)
-    limits = pins_of_taste(mix, number) | {number: Limits.pinned(context.grams)}
+    limits = pins_of_taste(mix, number) | {number: Limits.pinned(context.grams, by_rule=True)}
     for at, one in enumerate(grown):
         if (
             at != number
@@ -125,7 +125,7 @@ def _replace(context: JobContext) -> BalanceRequest:
     tasted = role_of(line.ingredient) not in STRUCTURE
     least = min((_MOST_OF_IT if tasted else _HALF_OF_IT) * same, most, 0.9 * context.mix.mass_g)
     notes = (Message("no-more-of-it", {"name": other.name, "most_g": most}),) if most < same else ()
-    limits = {**request.limits, number: Limits(least, max(most, least))}
+    limits = {**request.limits, number: Limits(least, max(most, least), by_rule=True)}
     return replace(request, limits=limits, notes=notes)
 
 
@@ -159,7 +159,7 @@ def _with_other(context: JobContext, limits: Mapping[int, Limits]) -> BalanceReq
 def _fit(context: JobContext) -> BalanceRequest:
     """Ingredients of another make, which may give a little themselves: the rest makes up for the difference."""
     grams = context.mix.lines[context.the_line()].grams
-    return _with_other(context, {context.the_line(): Limits((1 - _GIVES) * grams, (1 + _GIVES) * grams)})
+    return _with_other(context, {context.the_line(): Limits((1 - _GIVES) * grams, (1 + _GIVES) * grams, by_rule=True)})
 
 
 _GIVES: Final = 0.25
@@ -173,7 +173,7 @@ def _without(context: JobContext) -> BalanceRequest:
     if sum(line.stage not in MIX_IN_STAGES for line in context.mix.lines) < 2:
         raise BalanceError("only-line")
     same = as_now(context.anchor, "scoop_c", "sweetness", "fat", "total_solids")
-    limits = pins_of_taste(context.mix, number) | {number: Limits(0.0, 0.0)}
+    limits = pins_of_taste(context.mix, number) | {number: Limits.pinned(0.0, by_rule=True)}
     return request_for(context.mix, (), same, context, limits)
 
 
@@ -183,7 +183,7 @@ def _cheaper(context: JobContext) -> BalanceRequest:
     priced = tuple(ingredient for ingredient in context.common() if ingredient.price_per_kg is not None)
     stay = set(pins_of_taste(context.mix))
     unpriced = [at for at in numbers_of(context.mix) if context.mix.lines[at].ingredient.used_price_per_kg is None]
-    pins = {at: Limits.pinned(context.mix.lines[at].grams) for at in stay | set(unpriced)}
+    pins = {at: Limits.pinned(context.mix.lines[at].grams, by_rule=True) for at in stay | set(unpriced)}
     if len(unpriced) == len(numbers_of(context.mix)):
         raise BalanceError("nothing-priced")
     names = [context.mix.lines[at].ingredient.name for at in unpriced]
@@ -209,7 +209,7 @@ def _steady(context: JobContext) -> BalanceRequest:
     liquid = Columns(context.mix, context.shelf, ()).liquid()
     gives = numbers[liquid] if liquid is not None else max(numbers, key=lambda at: context.mix.lines[at].grams)
     moving = {gives, *(here[slug] for slug in found.grams if slug in here)}
-    pins = {at: Limits.pinned(context.mix.lines[at].grams) for at in numbers if at not in moving}
+    pins = {at: Limits.pinned(context.mix.lines[at].grams, by_rule=True) for at in numbers if at not in moving}
     coming = tuple(context.shelf[slug] for slug in found.grams if slug not in here)
     return BalanceRequest(context.mix, aims, pins, may_add=coming, max_new=len(coming), notes=found.notes)
 

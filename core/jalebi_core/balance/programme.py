@@ -13,18 +13,14 @@ from typing import Final
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from jalebi_core.advice.additions import MOST_SHARE_PCT
-from jalebi_core.advice.roles import role_of
+from jalebi_core.balance.ceilings import STRONG_PCT, hard_most_pct, usual_most_pct
 from jalebi_core.balance.highs import LinearProgramme, least_costs
 from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import MISS_COSTS, BalanceRequest, Limits
 from jalebi_core.model.components import FloatArray
-from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.styles import MIX_IN_STAGES
 
 _PRICE_COSTS: Final = {False: 1e-4, True: 10.0}
-_STRONG_PCT: Final = 25.0
-"""Ingredients that a mix holds no more of than this are limited by it; milk, cream and water are not."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -83,10 +79,14 @@ class Problem:
 
     def met_by(self, values: FloatArray) -> NDArray[np.bool_]:
         """Tell which aims values meet, to half of the last digit that is shown, shape (aims,)."""
+        return self.kept_by(values[: self.aims])
+
+    def kept_by(self, values: FloatArray) -> NDArray[np.bool_]:
+        """Tell which of the first goals values keep to, to half of the last digit that is shown, shape of values."""
         scale, within = (
-            np.array([getattr(one, key) for one in self.quantities[: self.aims]]) for key in ("scale", "within")
+            np.array([getattr(one, key) for one in self.quantities[: len(values)]]) for key in ("scale", "within")
         )
-        return np.asarray(self.missed_by(values)[: self.aims] * scale <= within + 1e-9)
+        return np.asarray(self.missed_by(values) * scale <= within + 1e-9)
 
     def missed_by(self, values: FloatArray) -> FloatArray:
         goals = self.request.goals[: len(values)]
@@ -127,38 +127,15 @@ def problem_of(request: BalanceRequest) -> Problem:
 
 
 def _most(request: BalanceRequest) -> FloatArray:
-    """Return the most of each column that taste and dose allow, g; never less than there is now."""
-    lines = [(line.ingredient, line.grams) for line in request.mix.base] + [
-        (ingredient, 0.0) for ingredient in request.may_add
-    ]
-    if request.lifted:
-        return np.full(len(lines), request.whole_g)
-    shares = [usual_most_pct(ingredient, 25.0 if grams == 0 else 100.0) for ingredient, grams in lines]
-    return np.maximum(np.array(shares) * request.whole_g / 100, [grams for _, grams in lines])
-
-
-_MOST_OF_KIND: Final = {"fibre": 3.0, "polyol": 10.0, "mineral": 0.5}
-_MOST_OF_ROLE: Final = {"glycerol": 2.5, "yolk": 12.0}
-"""The most of such ingredients in a mix, in %; working conventions of taste and of how they are borne."""
-
-
-def usual_most_pct(ingredient: Ingredient, otherwise: float = 100.0) -> float:
-    """Return the most of ingredients in a mix by taste and dose, in %; ``otherwise`` where there is none."""
-    if ingredient.facts.dose_pct:
-        return ingredient.facts.dose_pct[1]
-    role = role_of(ingredient)
-    if role in _MOST_OF_ROLE:
-        return _MOST_OF_ROLE[role]
-    if ingredient.kind in _MOST_OF_KIND:
-        return _MOST_OF_KIND[ingredient.kind]
-    if ingredient.facts.strength_g_kg and ingredient.kind not in _BASES:
-        return ingredient.facts.strength_g_kg[1] / 10
-    most = MOST_SHARE_PCT.get(ingredient.slug, otherwise)
-    return most if most <= _STRONG_PCT else otherwise
-
-
-_BASES: Final = frozenset(("fruit", "dairy", "plant"))
-"""Kinds of flavouring that a mix may consist of."""
+    """Return the most of each column, g, never less than there is now: what is usual, or all that is ever right."""
+    whole, mix = request.whole_g, request.origin or request.mix
+    lines = [(line.ingredient, 100 * line.grams / mix.mass_g) for line in request.mix.base]
+    coming = [(ingredient, 0.0) for ingredient in request.may_add]
+    hard = [hard_most_pct(ingredient, mix, now_pct) for ingredient, now_pct in (*lines, *coming)]
+    usual = [100.0 if request.lifted else usual_most_pct(ingredient) for ingredient, _ in lines]
+    usual += [usual_most_pct(ingredient, STRONG_PCT) for ingredient in request.may_add]
+    now_g = [line.grams for line in request.mix.base] + [0.0] * len(coming)
+    return np.maximum(np.minimum(hard, usual) * whole / 100, now_g)
 
 
 def is_whole(problem: Problem, grams: FloatArray) -> bool:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Final
 
@@ -21,35 +21,61 @@ _SEASONED: Final = {"sodium_chloride": 0.01, "acids": 0.02, "hydrocolloids": 0.0
 _SEASONED_SHARE: Final = 0.1
 """Components that season or bind, with the least g in 100 g by which they may move; else a tenth of them."""
 
+_SUGARED: Final = frozenset(("sweetness", "scoop_c"))
 _COLD: Final = frozenset(("scoop_c", "first_ice_c", "frozen_pct", "firmness", "freezing_power"))
 _STYLE: Final = ("fat", "msnf", "sugars", "total_solids", "sweetness")
 _HOLD_COSTS: Final = 3.0
 _CENTRE_COSTS: Final = 0.5
-_STYLE_COSTS: Final = 100.0
-_GLUCOSE_COSTS: Final = 30.0
-_STRICT_STYLE_COSTS: Final = 150.0
-_STRICT_GLUCOSE_COSTS: Final = 3000.0
-"""What a step of missing costs beside moving the whole mix, which costs 2; an aim that is missed costs a thousand."""
+"""What a step of missing costs beside moving the whole mix, which costs 2."""
+
+BOUND: Final = 20.0
+"""The weight of what is not given up for any aim, whose weight is 1."""
+
+GOVERNED: Final[Mapping[str, tuple[str, ...]]] = {
+    "fat": ("total_solids",),
+    "total_solids": ("protein",),
+    "msnf": ("total_solids", "protein"),
+    "protein": ("total_solids",),
+    "sugars": ("sweetness", "total_solids", "scoop_c"),
+    "bulk_sweetener": ("sweetness", "total_solids", "scoop_c"),
+    "energy_kcal": ("fat", "total_solids"),
+    "yolk_solids": ("fat", "total_solids", "protein"),
+    "ethanol": ("scoop_c",),
+    "stratum-milk-fat": ("fat", "total_solids"),
+    "stratum-egg": ("fat", "total_solids", "protein"),
+    "stratum-sugars": ("sugars", "sweetness", "total_solids", "scoop_c"),
+    "stratum-milk-solids": ("msnf", "total_solids", "protein"),
+    "stratum-other": ("total_solids",),
+    "stratum-spirit": ("scoop_c",),
+}
+"""What moves along with an aim, and so cannot stay as it is."""
 
 
-def held(request: BalanceRequest, like: Mix | None = None, *, strictly: bool = False) -> BalanceRequest:
+_WITHIN_BANDS: Final = frozenset(("energy_kcal",))
+"""Aims that move others no further than the style allows."""
+
+
+def held(request: BalanceRequest, like: Mix | None = None, kept: Iterable[str] = ()) -> BalanceRequest:
     """Return a request that also holds what its aims do not speak of: figures, flavours, the style, free glucose.
 
     Parameters
     ----------
     like : the mix whose figures they are held at, that of the request where none is given
-    strictly : whether style and free glucose count for more, as they do in jobs
+    kept : what the aims keep as it is; where that is both sweetness and scooping, the sugars follow from it
     """
     mix, origin = request.mix, like or request.origin or request.mix
-    spoken = {aim.of for aim in request.aims}
+    spoken = {aim.of for aim in (*request.aims, *request.pulls)}
+    governed = spoken.union(*(GOVERNED.get(of, ()) for of in spoken))
+    if _SUGARED.issubset(kept):
+        governed.add("sugars")
     pulls = [
         *_figures(origin, spoken),
         *_seasoning(origin, spoken),
         *_flavours(request, origin, spoken),
-        *_style(mix, origin, spoken, _STRICT_STYLE_COSTS if strictly else _STYLE_COSTS),
-        *_glucose(mix, _STRICT_GLUCOSE_COSTS if strictly else _GLUCOSE_COSTS),
+        *_style(mix, origin, governed if not spoken & _WITHIN_BANDS else spoken),
+        *_glucose(mix),
     ]
-    return replace(request, pulls=(*request.pulls, *pulls))
+    return replace(request, pulls=(*request.pulls, *pulls), firm=tuple(_firm(origin, governed)))
 
 
 def centred(aims: Iterable[Aim], mix: Mix) -> tuple[Aim, ...]:
@@ -60,6 +86,11 @@ def centred(aims: Iterable[Aim], mix: Mix) -> tuple[Aim, ...]:
         room = max((aim.high - aim.low) / 2, _LEAST_ROOM)
         pulls.append(replace(aim, low=middle, high=middle, weight=_weight(aim.of, mix, _CENTRE_COSTS / 2, room)))
     return tuple(pulls)
+
+
+def bound(aim: Aim) -> Aim:
+    """Return an aim as a bound: what no aim is worth."""
+    return replace(aim, weight=BOUND)
 
 
 def half_step(of: str, value: float) -> float:
@@ -80,6 +111,15 @@ def _figures(origin: Mix, spoken: set[str]) -> Iterable[Aim]:
         now = quantity_of(of, None, origin, ()).of_mix(origin)
         room = half_step(of, now)
         yield Aim(of, now - room, now + room, _weight(of, origin, _HOLD_COSTS / 2, room))
+
+
+def _firm(origin: Mix, governed: set[str]) -> Iterable[Aim]:
+    """What nobody aims at stays within one step, as far as it does not move along with an aim."""
+    for of in HELD:
+        if of not in governed and not (of == "scoop_c" and governed & _COLD):
+            now = quantity_of(of, None, origin, ()).of_mix(origin)
+            step = half_step(of, now) / HALF
+            yield bound(Aim(of, now - step, now + step))
 
 
 def _seasoning(origin: Mix, spoken: set[str]) -> Iterable[Aim]:
@@ -104,18 +144,17 @@ def _flavours(request: BalanceRequest, origin: Mix, spoken: set[str]) -> Iterabl
             yield Aim(of, dose.g_per_kg - room, dose.g_per_kg + room, _HOLD_COSTS / MISS_COSTS / 2 / room)
 
 
-def _style(mix: Mix, origin: Mix, spoken: set[str], costs: float) -> Iterable[Aim]:
+def _style(mix: Mix, origin: Mix, governed: set[str]) -> Iterable[Aim]:
     """The bands of the style, made as wide as the mix is now."""
     for of in _STYLE:
         band = mix.bands.get(of)
-        if band is not None and of not in spoken:
+        if band is not None and of not in governed:
             now = quantity_of(of, None, origin, ()).of_mix(origin)
-            yield Aim(of, min(band[0], now), max(band[1], now), costs / MISS_COSTS)
+            yield bound(Aim(of, min(band[0], now), max(band[1], now)))
 
 
-def _glucose(mix: Mix, costs: float) -> Iterable[Aim]:
+def _glucose(mix: Mix) -> Iterable[Aim]:
     """Free glucose stays under its most, or where it is now."""
-    most = free_glucose_most(mix)
-    of = f"{FREE_GLUCOSE}{most:g}"
+    of = f"{FREE_GLUCOSE}{free_glucose_most(mix):g}"
     now = quantity_of(of, None, mix, ()).of_mix(mix)
-    yield Aim(of, high=max(now, 0.0), weight=costs / MISS_COSTS)
+    yield bound(Aim(of, high=max(now, 0.0)))

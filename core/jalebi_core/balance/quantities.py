@@ -127,7 +127,11 @@ def keys() -> list[str]:
 
 def aimable() -> list[tuple[str, str, str]]:
     """Return key, name and unit of what is aimed at on a screen: all that needs no price and is no component."""
-    cold = [("scoop_c", "Scoops at", "°C"), ("first_ice_c", "First ice", "°C"), ("frozen_pct", "Ice", "% of its water")]
+    cold = [
+        ("scoop_c", "Scooping temperature", "°C"),
+        ("first_ice_c", "First ice", "°C"),
+        ("frozen_pct", "Ice", "% of its water"),
+    ]
     return [*((key, name, unit) for key, (name, unit, _, _) in _LINEAR.items()), *cold, ("firmness", "Firmness", "")]
 
 
@@ -170,7 +174,7 @@ def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
         def scoops_at(row: FloatArray) -> FloatArray:
             return _cold_at(row, scooping_frozen_pct(row, overrun, mix.scoop_firmness))
 
-        return Quantity(of, "Scoops at", "°C", 0.5, False, scoops_at)
+        return Quantity(of, "Scooping temperature", "°C", 0.5, False, scoops_at)
     celsius = -18.0 if at_c is None else at_c
     at = f"{celsius:g} °C".replace("-", "−")
     if of == "frozen_pct":

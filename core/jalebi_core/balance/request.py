@@ -34,16 +34,20 @@ class Aim:
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """Limits of one line in g: least, most, and the step or weight of a whole piece that it comes in."""
+    """Limits of one line in g: least, most, and the step or weight of a whole piece that it comes in.
+
+    ``by_rule`` says that a job or the craft set them, not the cook: nobody is asked to lift those.
+    """
 
     low_g: float = 0.0
     high_g: float = inf
     step_g: float | None = None
+    by_rule: bool = False
 
     @classmethod
-    def pinned(cls, grams: float) -> Limits:
+    def pinned(cls, grams: float, *, by_rule: bool = False) -> Limits:
         """Return the limits of a line that stays as it is."""
-        return cls(grams, grams)
+        return cls(grams, grams, by_rule=by_rule)
 
     @property
     def is_pin(self) -> bool:
@@ -73,8 +77,10 @@ class BalanceRequest:
     fine_scale_g : what the finest scale can tell apart, for gums and what the other one weighs badly
     origin : the mix that was asked about, where a job begins from another one of the same lines; else the mix itself
     pulls : aims of little weight that hold what the aims do not speak of; they are never among what is met or missed
-    caps_give : whether the most that taste and dose allow may be passed where the aims cannot be met otherwise
-    lifted : whether it is passed
+    firm : bands of one step for what nobody aims at, which count for more than any aim
+    loose : whether those are let go, where the aims cannot be met otherwise
+    caps_give : whether the usual most of ingredients may be passed where the aims cannot be met otherwise
+    lifted : whether it is passed; what no aim is worth is kept even then
     most_moved : the most of the mix that moves, as a share of it
     notes : what is to be said beside the proposal
     """
@@ -92,6 +98,8 @@ class BalanceRequest:
     fine_scale_g: float = 0.01
     origin: Mix | None = None
     pulls: tuple[Aim, ...] = ()
+    firm: tuple[Aim, ...] = ()
+    loose: bool = False
     caps_give: bool = False
     lifted: bool = False
     most_moved: float | None = None
@@ -99,8 +107,8 @@ class BalanceRequest:
 
     @property
     def goals(self) -> tuple[Aim, ...]:
-        """The aims, and behind them the pulls."""
-        return (*self.aims, *self.pulls)
+        """The aims, and behind them what is held."""
+        return (*self.aims, *self.pulls, *(() if self.loose else self.firm))
 
     @property
     def whole_g(self) -> float:
@@ -166,7 +174,7 @@ def _check_mass(request: BalanceRequest) -> None:
     limits = [request.limits.get(number, Limits()) for number in base]
     least, most = sum(one.low_g for one in limits), sum(one.high_g for one in limits)
     whole = request.whole_g
-    if not request.may_add and all(one.is_pin for one in limits) and abs(least - whole) < 1e-6:
+    if not request.may_add and all(one.is_pin and not one.by_rule for one in limits):
         raise BalanceError("all-pinned")
     if least > whole + 1e-6:
         raise BalanceError("least-amounts-too-much", least=least, whole=whole)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from functools import partial
@@ -20,6 +21,8 @@ from jalebi_core.balance.programme import (
     solve,
     tangent_of,
 )
+from jalebi_core.balance.pulls import BOUND
+from jalebi_core.balance.quantities import Quantity
 from jalebi_core.balance.request import MISS_COSTS, BalanceRequest, checked
 from jalebi_core.balance.watching import Watch, part_of, unwatched
 from jalebi_core.model.components import FloatArray
@@ -84,6 +87,22 @@ class Balanced:
         return tuple(np.flatnonzero(self.grams > np.maximum(usual, self.problem.now) + _SETTLED_G).tolist())
 
     @property
+    def also_moved(self) -> tuple[tuple[Quantity, float, float], ...]:
+        """What nobody aimed at and moves by more than one step all the same: each with its value before and after."""
+        request = self.problem.request
+        if not request.loose:
+            return ()
+        quantities = [request.quantity(aim) for aim in request.firm]
+        watched = replace(self.problem, quantities=tuple(quantities))
+        values = watched.values(self.grams)
+        before = watched.values(self.problem.now)
+        return tuple(
+            (quantity, float(was), float(now))
+            for aim, quantity, was, now in zip(request.firm, quantities, before, values, strict=True)
+            if not aim.low - quantity.within <= now <= aim.high + quantity.within
+        )
+
+    @property
     def changed(self) -> bool:
         return bool((np.abs(self.grams - self.problem.origin) > _SAME_G).any())
 
@@ -91,18 +110,32 @@ class Balanced:
 def balance(request: BalanceRequest, watch: Watch = unwatched) -> Balanced:
     """Balance a mix; never worse than it is now. Raises BalanceError for a request that cannot be tried.
 
-    Where the aims cannot be met, the most of what taste and dose allow gives way if it may; where that does not help
-    either, at most a quarter of the mix moves towards them, and what it tastes of stays.
+    Where the aims cannot be met, the usual most of ingredients gives way if it may, then what nobody aims at; where
+    that does not help either, at most a quarter of the mix moves towards them, and what it tastes of stays.
     """
-    found = _tried(checked(request), part_of(watch, 0.0, 0.5))
-    if all(found.met):
-        return found
-    if request.caps_give and all((lifted := _tried(replace(request, lifted=True), part_of(watch, 0.5, 0.75))).met):
-        return lifted
+    tries = [checked(request), *_freer(request)]
+    parts = len(tries) + 1
+    first: Balanced | None = None
+    for number, freer in enumerate(tries):
+        found = _tried(freer, part_of(watch, number / parts, (number + 1) / parts))
+        if all(found.met):
+            return found
+        first = first or found
+    assert first is not None
     with suppress(BalanceError):
-        modest = _tried(checked(_modest(request)), part_of(watch, 0.75, 1.0))
+        modest = _tried(checked(_modest(request)), part_of(watch, 1 - 1 / parts, 1.0))
         return replace(modest, modest_for=request)
-    return found
+    return first
+
+
+def _freer(request: BalanceRequest) -> Iterator[BalanceRequest]:
+    """Yield the request with ever more let go: the usual most of ingredients, then what nobody aims at."""
+    if request.caps_give:
+        yield replace(request, lifted=True)
+    if request.firm:
+        yield replace(request, loose=True)
+    if request.caps_give and request.firm:
+        yield replace(request, lifted=True, loose=True)
 
 
 def _modest(request: BalanceRequest) -> BalanceRequest:
@@ -233,10 +266,12 @@ def _crumbs(problem: Problem, exact: FloatArray) -> NDArray[np.bool_]:
 
 
 def _felt(problem: Problem, grams: FloatArray) -> float:
-    """Return how much is missed, aims that are met to their last digit not counted."""
+    """Return how much is missed; aims and bounds that are met to their last digit do not count."""
     values = problem.values(grams)
     misses = problem.missed_by(values)
-    misses[: problem.aims][problem.met_by(values)] = 0.0
+    firm = np.array([goal.weight >= BOUND for goal in problem.request.goals])
+    firm[: problem.aims] = True
+    misses[firm & problem.kept_by(values)] = 0.0
     return problem.weighted(misses)
 
 

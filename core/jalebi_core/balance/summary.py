@@ -19,7 +19,7 @@ def summary(found: Balanced, chances: Sequence[float] = (), *, asked: bool = Tru
     ``chances`` are those of each aim where they were asked for; then they are told and nothing is called met. Nor is it
     where nobody ``asked`` for targets, as where marks on a tasting card set the aim.
     """
-    notes = [*_beyond(found), *found.problem.request.notes]
+    notes = [*_beyond(found), *_also_moved(found), *found.problem.request.notes]
     proposal = _proposal(found, chances, asked=asked)
     return Message("proposal-noted", {"proposal": proposal, "notes": notes}) if notes else proposal
 
@@ -27,6 +27,17 @@ def summary(found: Balanced, chances: Sequence[float] = (), *, asked: bool = Tru
 def _beyond(found: Balanced) -> list[Message]:
     names = names_of(found)
     return [Message("beyond-usual", {"names": [names[at] for at in found.beyond]})] if found.beyond else []
+
+
+def _also_moved(found: Balanced) -> list[Message]:
+    moved = [
+        Message(
+            "moves-too-c" if quantity.unit == "°C" else "moves-too",
+            {"name": in_sentence(quantity.name), "before": before, "after": after},
+        )
+        for quantity, before, after in found.also_moved
+    ]
+    return [Message("also-moves", {"moved": moved})] if moved else []
 
 
 def names_of(found: Balanced) -> list[str]:

@@ -9,7 +9,7 @@ from math import inf, isfinite
 from typing import Any, Final
 
 from jalebi_core.assessment.analysis import HOME_FREEZER_C
-from jalebi_core.balance.job_context import JobContext
+from jalebi_core.balance.job_context import JobContext, unasked
 from jalebi_core.balance.jobs import request_of
 from jalebi_core.balance.pulls import held
 from jalebi_core.balance.request import Aim, BalanceRequest, Limits
@@ -29,13 +29,15 @@ _USUAL_NEW: Final = 2
 def read_request(data: bytes, find_on_shelf: Callable[[str], Ingredient] = find) -> BalanceRequest:
     """Read a mix file with a balance request; raises JalebiError naming the line or aim that cannot be used.
 
-    What the aims do not speak of is held softly, and the most of taste and dose gives way where they need it.
+    What the aims do not speak of is held softly, what is dosed or tasted stays unless it is aimed
+    at, and the usual most of ingredients gives way where the aims need it.
     """
     read, limits, rest = _read(data, find_on_shelf)
+    aims = _aims(rest.get("aims"))
     request = BalanceRequest(
         read.mix,
-        _aims(rest.get("aims")),
-        limits,
+        aims,
+        {**unasked(read.mix, aims), **limits},
         may_add=_may_add(rest.get("may_add", []), find_on_shelf),
         max_new=_count(rest.get("max_new", _USUAL_NEW)),
         caps_give=True,

@@ -220,7 +220,7 @@ _SHOWN: Final = (("fat", "Fat", "%"), ("total_solids", "Solids", "%"), ("sweetne
 
 def _deviations(before: Mix, after: Mix) -> tuple[Deviation, ...]:
     one, other = analyse_mix(before), analyse_mix(after)
-    shown = (*_SHOWN, ("scoop_c", "Scoops at", "°C"))
+    shown = (*_SHOWN, ("scoop_c", "Scooping temperature", "°C"))
     return tuple(
         Deviation(name, unit, float(getattr(one, key)), float(getattr(other, key)))
         for key, name, unit in shown
