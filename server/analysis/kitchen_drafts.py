@@ -9,7 +9,7 @@ from analysis.schemas import Draft, DraftToAnalyse
 from ingredients.shelf_cache import shown_ingredients
 from jalebi_core.formats.draft import ReadDraft, read_draft
 from jalebi_core.model.aims import checked_aims
-from jalebi_core.model.styles import Band, checked_style, styles
+from jalebi_core.model.styles import Band, checked_style
 from jalebi_core.regulation.restrictions import checked_restriction
 from kitchens.models import Kitchen, spoons_of
 
@@ -30,23 +30,8 @@ def read_in_kitchen(kitchen: Kitchen, draft: Draft) -> ReadDraft:
 
 def aims_of(kitchen: Kitchen, style: str | None, own: Mapping[str, Sequence[float]]) -> dict[str, Band]:
     """Return the aims that hold for a mix as bands: those of its kitchen for its style, and its own before them."""
-    bands = {**liked_aims(kitchen, style), **kitchen_aims(kitchen, style), **own}
+    bands = {**kitchen.used_aims.get(style or "", {}), **own}
     return {key: (low, high) for key, (low, high) in bands.items()}
-
-
-def kitchen_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
-    """Return the aims that a kitchen sets for a style."""
-    return {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
-
-
-def liked_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
-    """Return the sweetness that a kitchen’s tastings say for a style, as wide as its usual band; else nothing."""
-    usual = styles()[style].bands.get("sweetness") if style else None
-    liked = kitchen.learnt.sweetness.get(style or "")
-    if usual is None or liked is None:
-        return {}
-    room = (usual[1] - usual[0]) / 2
-    return {"sweetness": (liked - room, liked + room)}
 
 
 def restrictions_of(kitchen: Kitchen, draft: Draft) -> list[str]:

@@ -28,7 +28,8 @@ AimChanges = dict[Annotated[str, Field(max_length=40)], Annotated[list[float], F
 class KitchenOut(BaseModel):
     """A kitchen's settings; ``version`` counts their changes.
 
-    ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set.
+    ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set; so with
+    ``used_aims``.
     """
 
     slug: str
@@ -46,6 +47,7 @@ class KitchenOut(BaseModel):
     scoop_ml: float
     may_come_in: list[str]
     aims: dict[str, dict[str, list[float]]]
+    used_aims: dict[str, dict[str, list[float]]]
     temperature_unit: TemperatureUnit
     mass_unit: MassUnit
     locale: str

@@ -14,6 +14,7 @@ from typing import TYPE_CHECKING, Final
 
 from jalebi_core.model.constants import SCOOPING_FIRMNESS
 from jalebi_core.model.mix import Mix
+from jalebi_core.model.styles import Band, styles
 from jalebi_core.production.machines import Tuning
 
 if TYPE_CHECKING:
@@ -64,6 +65,12 @@ class Learnt:
     def as_eaten(self, mix: Mix) -> Mix:
         """Return a mix for those who eat it here, as far as their tastings say."""
         return replace(mix, scoop_firmness=self.scoop_firmness)
+
+    def liked_sweetness(self) -> dict[str, Band]:
+        """Return the bands of sweetness that tastings ask for by style, each as wide as is usual for it."""
+        usual = {style: styles()[style].bands.get("sweetness") for style in self.sweetness}
+        rooms = {style: (band[1] - band[0]) / 2 for style, band in usual.items() if band is not None}
+        return {style: (self.sweetness[style] - room, self.sweetness[style] + room) for style, room in rooms.items()}
 
     def of_ingredient(self, slug: str | None) -> list[Mark]:
         """Return what was learnt of an ingredient."""

@@ -11,6 +11,7 @@ from django.db import models
 from jalebi_core.assessment.serving_conditions import CABINET_C
 from jalebi_core.heat.tub import PLACES
 from jalebi_core.heat.tub import Place as CorePlace
+from jalebi_core.model.styles import Band
 from jalebi_core.production.machines import Machine as CoreMachine
 from jalebi_core.production.machines import Programme, Tuning, machine
 from jalebi_core.production.scaling import LOSS_PCT, SCOOP_ML, KitchenConstants
@@ -79,6 +80,12 @@ class Kitchen(models.Model):
         return self.freezer_c if learnt is None else learnt
 
     @property
+    def used_aims(self) -> dict[str, dict[str, Band]]:
+        """Its own bands by style, and the sweetness that its tastings ask for where it set none itself."""
+        liked = {style: {"sweetness": band} for style, band in self.learnt.liked_sweetness().items()}
+        return {style: {**liked.get(style, {}), **own_aims(self, style)} for style in liked.keys() | self.aims.keys()}
+
+    @property
     def used_loss_pct(self) -> float:
         """What stays in pot, sieve and machine, as far as anybody knows."""
         learnt = self.learnt.loss_pct
@@ -87,6 +94,11 @@ class Kitchen(models.Model):
     def note_logged(self) -> None:
         """Remember that something was logged that teaches."""
         Kitchen.objects.filter(pk=self.pk).update(log_version=models.F("log_version") + 1)
+
+
+def own_aims(kitchen: Kitchen, style: str | None) -> dict[str, Band]:
+    """Return the aims that a kitchen sets for a style."""
+    return {key: (low, high) for key, (low, high) in kitchen.aims.get(style or "", {}).items()}
 
 
 def constants_of(kitchen: Kitchen) -> KitchenConstants:

@@ -10,7 +10,7 @@ from django.db import transaction
 from django.db.models import Max
 from django.utils import timezone
 
-from analysis.kitchen_drafts import kitchen_aims, read_in_kitchen
+from analysis.kitchen_drafts import read_in_kitchen
 from analysis.schemas import Draft, DraftLine
 from jalebi_core.advice.difference import Difference, difference
 from jalebi_core.formats.snapshot import SCHEMA, ingredient_snapshot, read_mix_snapshot
@@ -18,7 +18,7 @@ from jalebi_core.model.composition import checked_name
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix as CoreMix
 from jalebi_core.wording.message import words
-from kitchens.models import Kitchen, Person, notation_of
+from kitchens.models import Kitchen, Person, notation_of, own_aims
 from mixes.drafts import LIMITS, draft_of, weighed_lines
 from mixes.models import Mix, MixLine, Revision
 from mixes.schemas import DifferenceOut, LineChangeOut
@@ -35,7 +35,7 @@ def content_of(mix: Mix) -> Content:
         "style": mix.style,
         "overrun_pct": mix.overrun_pct,
         "aims": mix.aims,
-        "kitchen_aims": kitchen_aims(mix.kitchen, mix.style),
+        "kitchen_aims": own_aims(mix.kitchen, mix.style),
         "restrictions": mix.restrictions,
         "kitchen_restrictions": mix.kitchen.restrictions,
         "machine": None

@@ -176,7 +176,7 @@ def _cold(of: str, at_c: float | None, mix: Mix) -> Quantity:
 
         return Quantity(of, "Scooping temperature", "°C", 0.5, False, scoops_at)
     celsius = -18.0 if at_c is None else at_c
-    at = f"{celsius:g} °C".replace("-", "−")
+    at = f"{celsius:.0f} °C".replace("-", "−")
     if of == "frozen_pct":
         return Quantity(of, f"Ice at {at}", "% of its water", 1.0, False, lambda row: frozen_at(row, celsius))
 

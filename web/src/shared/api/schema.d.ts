@@ -3212,7 +3212,8 @@ export interface components {
          * KitchenOut
          * @description A kitchen's settings; ``version`` counts their changes.
          *
-         *     ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set.
+         *     ``used_freezer_c`` is how cold its freezer is as far as anybody knows: what was learnt, else what is set; so with
+         *     ``used_aims``.
          */
         KitchenOut: {
             /** Slug */
@@ -3248,6 +3249,12 @@ export interface components {
             may_come_in: string[];
             /** Aims */
             aims: {
+                [key: string]: {
+                    [key: string]: number[];
+                };
+            };
+            /** Used Aims */
+            used_aims: {
                 [key: string]: {
                     [key: string]: number[];
                 };

@@ -155,7 +155,7 @@ function useTargets(draft: Draft) {
   const { styles } = useVocabulary();
   const kitchen = useKitchen();
   const [chosen, setTargets] = useState<Target[] | null>(null);
-  const bands = { ...styles.find(({ key }) => key === draft.style)?.bands, ...kitchen.aims[draft.style ?? ""], ...draft.aims };
+  const bands = { ...styles.find(({ key }) => key === draft.style)?.bands, ...kitchen.used_aims[draft.style ?? ""], ...draft.aims };
   return { targets: chosen ?? firstTargets(bands), setTargets };
 }
 
