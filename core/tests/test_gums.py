@@ -58,9 +58,12 @@ def test_what_the_scale_cannot_weigh_gets_a_pre_blend_that_it_can() -> None:
     coarse = gum(mix, 1.0)
     assert not coarse.weighable
     assert any(
-        "Blend 20 g of it with 380 g of the mix's sugar, weigh 26 g" in str(message) for message in coarse.advice
+        "Blend 20 g of it with 380 g of sugar and keep that in a jar: weigh 26 g" in str(message)
+        for message in coarse.advice
     )
     assert any("finer one" in str(message) for message in gum(mix, 20.0).advice)
+    unsweet = staged(MILK, ("sugar", 20, "pot"), ("locust-bean-gum", 1.3, "dry"))
+    assert any("finer one" in str(message) for message in gum(unsweet, 1.0).advice)
 
 
 def test_pairs_are_told_whether_they_gel_or_help() -> None:

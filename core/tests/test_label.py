@@ -146,6 +146,13 @@ def test_sweeteners_alcohol_and_earlier_runs_are_stated() -> None:
     assert eu["allergens"]["may_contain_statement"] == "May contain: **soya**"
 
 
+def test_the_nut_is_named_and_raw_milk_is_not_passed_over() -> None:
+    us = of([("raw-milk", 500), ("hazelnut-paste", 80), ("chopped-almonds", 20), (SUGAR, 100)], region="us")
+    assert us["allergens"]["statement"] == "Contains: Milk, Hazelnuts, Almonds"
+    assert "Say on the pack that raw milk is in it" in us["cautions"][0]
+    assert of([("whole-milk", 500), (SUGAR, 100)])["cautions"] == []
+
+
 @pytest.mark.parametrize(
     ("label", "said"),
     [

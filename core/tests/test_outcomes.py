@@ -103,7 +103,7 @@ def test_air_makes_it_snowy_and_too_much_gum_slimy_and_states_follow_bands() -> 
     assert judged(*DAIRY, ("xanthan-gum", 10.0))["slip"].word == "slimy"
     sweet = judged(*DAIRY, ("sugar", 200.0), style="ice-cream")["sweetness"]
     assert (sweet.state, sweet.word) == ("high", "cloying")
-    assert "usually has 13 to 17" in str(sweet.reason)
+    assert "13 to 17 is usual for ice cream" in str(sweet.reason)
     assert "grit" not in judged(*DAIRY)
 
 

@@ -168,4 +168,4 @@ def _wanted(mix: Mix, outcome_scale: OutcomeScale, band: Band) -> Message:
     span = Message("band" if band[0] != band[1] else "band-of-one", {"low": band[0], "high": band[1]})
     if outcome_scale.style_band in mix.aims or style is None:
         return Message("wanted-by-aim", {"band": span})
-    return Message("wanted-by-style", {"style": style.name, "band": span})
+    return Message("wanted-by-style", {"style": style.noun, "band": span})

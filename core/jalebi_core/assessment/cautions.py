@@ -15,7 +15,6 @@ from jalebi_core.model.noticeable import HALF, noticeable
 from jalebi_core.model.styles import styles
 from jalebi_core.physics.phases import Phases
 from jalebi_core.wording.message import Message
-from jalebi_core.wording.names import with_article
 
 _LEAST_SWEETENER_G: Final = 4.0
 _LEAST_FAT_G: Final = 1.0
@@ -70,7 +69,7 @@ def _against_style(row: FloatArray, mix: Mix) -> list[Message]:
     if style is None:
         return messages
     low, high = style.bands["overrun_pct"]
-    named = {"style": with_article(style.name)}
+    named = {"style": style.noun}
     if mix.overrun_used_pct > noticeable()["overrun"].moved(high, HALF):
         messages.append(Message("much-air", {**named, "overrun_pct": mix.overrun_used_pct, "low": low, "high": high}))
     if style.slug == "frozen-custard" and float(yolk_solids(row)) < c.CUSTARD_YOLK_SOLIDS_G:
@@ -86,7 +85,7 @@ def _missing_pillars(row: FloatArray, mix: Mix) -> list[Message]:
     style, bands = styles().get(mix.style or ""), mix.bands
     if style is None:
         return []
-    messages, named = [], {"style": with_article(style.name)}
+    messages, named = [], {"style": style.noun}
     if "sweetness" in bands and float(bulk_sweetener(row)) < _LEAST_SWEETENER_G:
         messages.append(Message("hardly-sugar", named))
     if bands.get("fat", (0, 0))[0] > 0 and float(fat(row)) < _LEAST_FAT_G:

@@ -31,6 +31,8 @@ _STARCH_AS_GUM: Final = 0.1
 """Boiled starch holds water a tenth as well as gum, g for g, as their usual doses stand; working convention."""
 
 HOT_STAGES: Final = frozenset(("pot", "yolks"))
+_MOST_KEPT_G: Final = 1000.0
+"""The most sugar that anybody blends with a gum to keep."""
 _DRY_KINDS: Final = frozenset(("sugar", "polyol", "fibre"))
 _DRY_SUGAR_WATER_PCT: Final = 12.0
 _WATER: Final = INDEX["water"]
@@ -92,9 +94,10 @@ def gums_of(mix: Mix, scale_g: float) -> Gums:
         grams[ingredient.slug] = grams.get(ingredient.slug, 0.0) + line.grams
     powders = [(line, ingredient) for _, line, ingredient in dosed if _is_gum(ingredient)]
     together = _together(mix, dosed)
-    enough = _dry_sugar_g(mix) >= SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
+    sugar_g = _dry_sugar_g(mix)
+    enough = sugar_g >= SUGAR_PER_GUM * sum(line.grams for line, _ in powders)
     found = tuple(
-        _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, together, enough)
+        _gum(at, line, ingredient, grams[ingredient.slug], mix, water_pct, scale_g, together, sugar_g, enough)
         for at, line, ingredient in dosed
     )
     return Gums(total, _of_water(total, water_pct), found, _pair_messages([ingredient for _, _, ingredient in dosed]))
@@ -109,6 +112,7 @@ def _gum(
     water_pct: float,
     scale_g: float,
     together: tuple[float, float],
+    sugar_g: float,
     sugar_enough: bool,
 ) -> Gum:
     assert ingredient.facts.dose_pct
@@ -123,7 +127,7 @@ def _gum(
         _dose_message(word, dose, (low, high), alone=of_low == dose / low),
         *(Message("said", {"text": text}) for text in told),
         _blending_message(line, ingredient, sugar_enough),
-        None if weighable else _pre_blend(line.grams, scale_g),
+        None if weighable else _pre_blend(line.grams, scale_g, sugar_g),
     ]
     in_water = _of_water(dose, water_pct)
     kept = tuple(message for message in messages if message)
@@ -211,14 +215,15 @@ def _blending_message(line: Line, ingredient: Ingredient, sugar_enough: bool) ->
     return Message("blend-wanting", {"least_g": least})
 
 
-def _pre_blend(grams: float, scale_g: float) -> Message:
-    """Say how to weigh what is too little for the scale: thinned with sugar."""
+def _pre_blend(grams: float, scale_g: float, sugar_g: float) -> Message:
+    """Say how to weigh what is too little for the scale: thinned with the sugar that is there."""
     least = _READINGS * scale_g
     parts = next((parts for parts in _PRE_BLENDS if grams * parts >= least), _PRE_BLENDS[-1])
     said = {"grams": grams, "scale_g": scale_g}
-    if grams * parts < least:
+    kept_g, used_g = least * (parts - 1), grams * (parts - 1)
+    if grams * parts < least or kept_g > _MOST_KEPT_G or used_g > sugar_g:
         return Message("too-little-for-scale", said)
-    return Message("pre-blend", {**said, "least_g": least, "sugar_g": least * (parts - 1), "weigh_g": grams * parts})
+    return Message("pre-blend", {**said, "least_g": least, "sugar_g": kept_g, "weigh_g": grams * parts})
 
 
 def _pair_messages(ingredient: Sequence[Ingredient]) -> tuple[str, ...]:

@@ -38,11 +38,13 @@ MIX_IN_STAGES: Final = frozenset(("mix-in", "layer"))
 class Style:
     """A style with bands by analysed quantity: g per 100 g, overrun in %, serving in °C.
 
-    ``fresh`` ones are eaten from the machine or the fork: how firm they would be out of a freezer says nothing.
+    ``noun`` is its name in a sentence. ``fresh`` ones are eaten from the machine or the fork: how firm they would be
+    out of a freezer says nothing.
     """
 
     slug: str
     name: str
+    noun: str
     bands: dict[str, Band]
     fresh: bool = False
 
@@ -55,7 +57,8 @@ def styles() -> dict[str, Style]:
 
 def _style(slug: str, fields: dict[str, Any]) -> Style:
     name, fresh = fields.pop("name"), fields.pop("fresh", False)
-    return Style(slug, name, {key: (float(low), float(high)) for key, (low, high) in fields.items()}, fresh)
+    noun = fields.pop("noun", name)
+    return Style(slug, name, noun, {key: (float(low), float(high)) for key, (low, high) in fields.items()}, fresh)
 
 
 def checked_style(style: object) -> str | None:

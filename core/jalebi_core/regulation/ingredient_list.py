@@ -36,6 +36,17 @@ _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
     "lupin": ("lupin",),
 }  # fmt: skip
 """Words in a name that tell an allergen; the first is what it is called where a name tells nothing."""
+_NUTS: Final[Mapping[str, tuple[str, ...]]] = {
+    "almonds": ("almond", "marzipan"),
+    "brazil nuts": ("brazil nut",),
+    "cashews": ("cashew",),
+    "hazelnuts": ("hazelnut", "gianduja"),
+    "macadamias": ("macadamia",),
+    "pecans": ("pecan",),
+    "pistachios": ("pistachio",),
+    "walnuts": ("walnut",),
+}
+"""Words that tell a nut, by the nut."""
 _CALLED: Final = {"nuts": "nuts"}
 _WATER_LEFT_OUT_PCT: Final = 5.0
 _PURE_PCT: Final = 99.99
@@ -189,6 +200,13 @@ def _candidates(allergen: str, words: Mapping[str, str]) -> list[str]:
     own = words.get(allergen)
     mine = [own, own.removesuffix("s")] if own else []
     return sorted({*mine, *_WORDS.get(allergen, ())}, key=len, reverse=True)
+
+
+def nuts_named_by(one: Ingredient) -> list[str]:
+    """Return which nuts the names of ingredients and of their parts tell."""
+    names = [one.name, label_name(one, "eu"), label_name(one, "us"), *(part.name for part in one.on_label.parts)]
+    low = " ".join(names).casefold()
+    return [nut for nut, words in _NUTS.items() if any(word in low for word in words)]
 
 
 def _named_in(name: str, allergens: Sequence[str], words: Mapping[str, str]) -> tuple[str, ...]:

@@ -17,7 +17,7 @@ from jalebi_core.model.ingredient import Ingredient
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.density import density_kg_l
 from jalebi_core.regulation.allergens import US_NINE, allergens_together, in_order
-from jalebi_core.regulation.ingredient_list import Listed, ingredient_list, label_name, word_for
+from jalebi_core.regulation.ingredient_list import Listed, ingredient_list, label_name, nuts_named_by, word_for
 from jalebi_core.regulation.nutrition import NutritionRow, nutrition, together
 from jalebi_core.regulation.rounding import cut, daily_value, printed, rounded
 
@@ -176,11 +176,13 @@ def _label_row(row: NutritionRow, litre_g: float, serving: Serving | None, regio
 def _words(lines: Sequence[tuple[Ingredient, float]]) -> dict[str, list[str]]:
     """Return what each allergen is called by the ingredients that hold it, in the order of the lines."""
     found: dict[str, list[str]] = {}
-    for one, grams in lines:
-        for allergen, word in one.on_label.allergen_words.items():
-            if grams > 0 and allergen in one.allergens and word not in found.setdefault(allergen, []):
+    for one in (one for one, grams in lines if grams > 0):
+        nuts = {} if "nuts" in one.on_label.allergen_words else dict.fromkeys(nuts_named_by(one), "nuts")
+        called = {word: allergen for allergen, word in one.on_label.allergen_words.items()} | nuts
+        for word, allergen in called.items():
+            if allergen in one.allergens and word not in found.setdefault(allergen, []):
                 found[allergen].append(word)
-    return found
+    return {allergen: words for allergen, words in found.items() if words}
 
 
 def _contains(contains: Sequence[str], words: Mapping[str, Sequence[str]]) -> str | None:
@@ -256,6 +258,10 @@ def _cautions(lines: Sequence[tuple[Ingredient, float]], finished_g: float, regi
         found.append("Sweeteners are allowed in ices only with 30 % less energy or without added sugars.")
     if region != "us" and float(total[INDEX["allulose"]]) > 0:
         found.append("Allulose is not authorised in the EU and the UK.")
+    raw = [label_name(one, region) for one, grams in lines if grams > 0 and "raw-milk" in one.facts.cautions]
+    if raw:
+        names = ", ".join(dict.fromkeys(raw))
+        found.append(f"Say on the pack that {names} is in it, unless a logged hold pasteurised it.")
     if float(total[INDEX["xylitol"]]) > 0:
         found.append("Xylitol is poison to dogs.")
     return found

@@ -9,11 +9,6 @@ def in_sentence(name: str) -> str:
     return short if short[:2].isupper() else short[:1].lower() + short[1:]
 
 
-def with_article(name: str) -> str:
-    """Return a name with “a” or “an” before it."""
-    return f"{'an' if name[:1] in 'aeiou' else 'a'} {name}"
-
-
 def counted(count: int, one: str, many: str) -> str:
     """Return a count with what is counted: “1 batch”, “7 batches”."""
     return f"{count} {one if count == 1 else many}"
