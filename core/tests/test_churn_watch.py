@@ -52,7 +52,7 @@ def foretold_min(expected: Expected, run: Churned, seed: int) -> float:
     stands = next(minute for minute, t_c, _, _ in run.seen if t_c <= ends_c + 0.05)
     first = inf
     for minute in np.arange(2.0, stands, 0.5).tolist():
-        is_foretold = watch(MIX, expected, measured(run, minute, seed)).left_min is None
+        is_foretold = watch(MIX, expected, measured(run, minute, seed)).stalls_c is not None
         first = min(first, minute) if is_foretold else inf
     return stands - first
 
@@ -107,6 +107,84 @@ def test_a_probe_that_comes_from_the_room_does_not_say_how_it_went_in() -> None:
     assert seen[0][1] > 15
     assert began_at(seen[:20]) is None
     assert began_at(seen) == pytest.approx(6.0, abs=1.2)
+
+
+BEFORE_ICE_C = float(MIX.t_c[MIX.ice_g > 0].max()) - 0.3
+DISTORTED = {
+    "late": {"late": 2.0},
+    "very late": {"late": 5.0},
+    "slow": {"stretch": 1.4},
+    "fast": {"stretch": 0.75},
+    "warm probe": {"offset": 0.3},
+    "cold probe": {"offset": -0.3},
+    "noisy": {"noise": 0.3},
+    "plateau": {"plateau": 3.0},
+    "late and slow": {"late": 3.0, "stretch": 1.3},
+}
+
+
+def distorted(
+    run: Churned,
+    until: float,
+    seed: int,
+    late: float = 0.0,
+    stretch: float = 1.0,
+    offset: float = 0.0,
+    noise: float = 0.1,
+    plateau: float = 0.0,
+) -> tuple[Measured, float]:
+    """Return a log up to a share of a run that is not the core's own, and how long the run lasts."""
+    lasts = run.minutes * stretch + late + plateau
+    minutes: FloatArray = np.arange(0.0, lasts * until, 0.25)
+    at = np.maximum(0.0, (minutes - late) / stretch)
+    t_c = np.interp(at, [one[0] for one in run.seen], [one[1] for one in run.seen])
+    knee = minutes[min(int((t_c > BEFORE_ICE_C).sum()), minutes.size - 1)]
+    t_c = np.interp(np.where(minutes > knee, np.maximum(knee, minutes - plateau), minutes), minutes, t_c)
+    shown = t_c + np.random.default_rng(seed).normal(0, noise, minutes.size) + offset
+    return list(zip(minutes.tolist(), shown.tolist(), strict=True)), lasts
+
+
+@pytest.mark.parametrize("kind", ["canister", "compressor"])
+@pytest.mark.parametrize("how", list(DISTORTED))
+def test_a_bowl_that_is_unlike_the_forecast_is_never_taken_out_early_and_told_at_half_time(kind: str, how: str) -> None:
+    machine = churner(kind)
+    expected = expect(MIX, MASS_G, machine, Conditions(), UNTUNED_SD)
+    near = 0
+    for seed, factor in enumerate(factors(8, 3)):
+        run = churn(MIX, MASS_G, replace(machine, factor=factor), Conditions())
+        for share in (0.3, 0.5, 0.7):
+            log, lasts = distorted(run, share, seed, **DISTORTED[how])
+            found = watch(MIX, expected, log)
+            assert found.stalls_c is None
+            assert not str(say_watched(found, kind)).startswith(("Take it out now", "It will stop"))
+            if share == 0.5 and found.left_min is not None:
+                near += abs(found.left_min - lasts / 2) <= max(2.5, lasts / 8)
+    assert near >= 6
+
+
+@pytest.mark.parametrize(
+    "log",
+    [
+        [(minute / 2, -18.0) for minute in range(1, 20)],
+        [(minute / 2, 20.0) for minute in range(1, 40)],
+        [(minute / 2, -3.0 + minute % 2 * 3) for minute in range(1, 40)],
+        [(minute / 2, -4.0 + minute / 10) for minute in range(1, 30)],
+    ],
+    ids=["in the air of the freezer", "in the air of the room", "loose", "rising"],
+)
+def test_a_probe_that_shows_no_run_at_all_tells_nothing(log: Measured) -> None:
+    found = _watched(log)
+    assert not found.can_tell
+    assert (found.left_min, found.stalls_c) == (None, None)
+    assert str(say_watched(found, "compressor")).startswith("Cannot tell yet: it is at ")
+
+
+def test_a_few_readings_of_an_ordinary_run_do_not_say_that_it_stops() -> None:
+    for kind in ("canister", "compressor"):
+        expected = expect(MIX, MASS_G, churner(kind), Conditions(), UNTUNED_SD)
+        found = watch(MIX, expected, [(4.0, -1.0), (6.0, -2.5), (18.0, -4.2)])
+        assert found.stalls_c is None
+        assert "It will stop" not in str(say_watched(found, kind))
 
 
 def _watched(seen: Measured) -> Watched:

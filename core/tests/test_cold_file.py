@@ -40,6 +40,7 @@ ASKS: list[dict[str, Any]] = [
     {"kind": "churn", "machine": {"kind": "canister", "gel_kg": 0.6}, "mass_g": 800, "prefreeze_h": 6},
     {"kind": "churn", "machine": {"kind": "compressor", "factor": 0.8}, "mass_g": 900, "precool_min": 0, "draw_c": -4},
     {"kind": "churn", "machine": {"kind": "bag"}, "mass_g": 200, "bath": {"ice_g": 800, "salt_g": 160}},
+    {"kind": "watch", "machine": {"kind": "compressor"}, "mass_g": 900, "readings": [[6, -1.4], [8, -2.6], [10, -3]]},
     {"kind": "tub", "diameter_mm": 110, "height_mm": 85, "start_c": -5, "place": "blast", "minutes": [30, 60, 120]},
     {
         "kind": "tub",
@@ -113,7 +114,7 @@ def test_what_has_melted_is_not_frozen_again() -> None:
 @pytest.mark.parametrize(
     ("ask", "said"),
     [
-        ({"kind": "melt"}, "Use one of enthalpy, churn, bath, ice, tub, pot, reduce, shock"),
+        ({"kind": "melt"}, "Use one of enthalpy, churn, watch, bath, ice, tub, pot, reduce, shock"),
         ({"kind": []}, "is not a kind of question"),
         ({"kind": "shock", "from_c": -18}, "Say to_c"),
         ({"kind": "shock", "from_c": -18, "to_c": "−8"}, "to_c is −8, which is not a number"),
@@ -213,7 +214,7 @@ def schema_of(wanted: Field) -> dict[str, Any]:
             return {"type": "array", "minItems": 1, "maxItems": 1000, "items": schema_of(wanted.each)}
         case Record():
             pair = {"type": "array", "minItems": 2, "maxItems": 2, "items": {"type": "number"}}
-            return {"type": "array", "minItems": 2, "maxItems": 1000, "items": pair}
+            return {"type": "array", "minItems": wanted.least or 2, "maxItems": 1000, "items": pair}
         case Group():
             return schema_of_fields(wanted.fields)
 
@@ -236,6 +237,8 @@ def has_to_be_said(wanted: Field) -> bool:
             return wanted.usual is None and not wanted.optional
         case Numbers() | Group():
             return not wanted.optional
+        case Record():
+            return wanted.least > 0
     return False
 
 
@@ -255,6 +258,24 @@ def test_a_bowl_that_was_not_frozen_and_one_too_full_say_so_and_what_helps() -> 
     full = asked({**CANISTER, "mass_g": 1400, "start_c": 20})
     assert "runs over" in full["cautions"][0]
     assert "Make 1120 g, or make it in 2 runs." in full["said"]
+
+
+def test_a_watched_run_is_told_or_not() -> None:
+    seen = [[minute, max(4 - 1.6 * minute, -2.4 - 0.13 * (minute - 4))] for minute in range(15)]
+    told = asked({**CANISTER, "kind": "watch", "readings": seen})
+    assert told["can_tell"]
+    assert not told["will_stall"]
+    assert told["minutes_left"]["low"] <= told["minutes_left"]["mid"] <= told["minutes_left"]["high"]
+    assert told["said"].startswith("Take it out in about ")
+    air = asked({**CANISTER, "kind": "watch", "readings": [[minute, -17] for minute in range(1, 9)]})
+    assert (air["can_tell"], air["minutes_left"], air["will_stall"], air["stalls_at_c"]) == (False, None, False, None)
+    assert air["said"].startswith("Cannot tell yet: it is at −17.0 °C, and is drawn at −")
+    early = asked({**CANISTER, "kind": "watch", "readings": [[0.5, 4.2]]})
+    assert (early["can_tell"], early["minutes_left"]) == (False, None)
+    with pytest.raises(JalebiError, match="readings is a list of 1 to 1000 pairs"):
+        asked({**CANISTER, "kind": "watch"})
+    with pytest.raises(JalebiError, match="the minutes of readings rise"):
+        asked({**CANISTER, "kind": "watch", "readings": [[2, 1], [1, 2]]})
 
 
 def test_hardening_in_a_warm_place_is_a_sentence() -> None:

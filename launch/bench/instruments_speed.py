@@ -70,7 +70,7 @@ def watch_figures() -> list[Figure]:
         weak = Conditions(gel_frozen_pct=float(chance.uniform(34, 46)))
         run = churn(table, _MASS_G, churner("canister", factor=factor), weak)
         before = next(minute for minute, t_c, _, _ in run.seen if t_c <= run.seen[-1][1] + 0.05) - _EARLY_MIN
-        early += watch(table, expected, _shown(run, before, chance)).left_min is None
+        early += watch(table, expected, _shown(run, before, chance)).stalls_c is not None
     log_of_half = _shown(run, 15.0, chance)
     return [
         Figure(f"of {_RUNS} runs known to 2 min at half time", near, 18, "", at_least=True),

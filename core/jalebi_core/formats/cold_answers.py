@@ -11,6 +11,7 @@ import numpy as np
 
 from jalebi_core.formats.cold_file import NOT_STIRRED, Question
 from jalebi_core.heat.churn import Churner, Conditions, churn, churner, constants_of
+from jalebi_core.heat.churn_watch import expect, say_untold, say_watched, watch
 from jalebi_core.heat.conduction import Faces
 from jalebi_core.heat.enthalpy import Thermal, melted_pct, thermal
 from jalebi_core.heat.ice_bath import IceBath, ice_for
@@ -35,6 +36,7 @@ from jalebi_core.heat.tub import PLACES, Place, Vessel, emptied, filling_of, fol
 from jalebi_core.model.errors import HeatError
 from jalebi_core.model.mix import Mix
 from jalebi_core.physics.boiling import HOTTEST_C
+from jalebi_core.production.machines import Tuning
 from jalebi_core.wording.message import Message
 
 _IN_BRINE: Final = ("brine", "ice-bath")
@@ -131,11 +133,7 @@ def _machine_of(question: Question) -> Churner:
 def _churn(question: Question) -> dict[str, Any]:
     _, table = _asked_mix(question)
     of, machine = question.of, _machine_of(question)
-    bath = _ice_bath(of["bath"]) if of["bath"] else None
-    if machine.kind in ("ice-and-salt", "bag") and bath is None:
-        raise HeatError("ask-key-missing", key="bath")
-    told = {key: of[key] for key in ("start_c", "room_c", "freezer_c", "prefreeze_h", "gel_frozen_pct", "draw_c")}
-    conditions = Conditions(bath=bath, **told)
+    conditions = _conditions(of, machine)
     run = churn(table, of["mass_g"], machine, conditions)
     gel = {"gel_frozen_pct": run.begins_frozen_pct, "gel_left_pct": run.left_frozen_pct}
     return {
@@ -148,6 +146,29 @@ def _churn(question: Question) -> dict[str, Any]:
         **{key: value for key, value in gel.items() if not isnan(value)},
         "said": say_churned(run, conditions, None if run.drawn else remedies(table, of["mass_g"], machine, conditions)),
         "cautions": mind_churning(table, of["mass_g"], machine, conditions, run),
+    }
+
+
+def _conditions(of: Mapping[str, Any], machine: Churner) -> Conditions:
+    bath = _ice_bath(of["bath"]) if of["bath"] else None
+    if machine.kind in ("ice-and-salt", "bag") and bath is None:
+        raise HeatError("ask-key-missing", key="bath")
+    told = {key: of[key] for key in ("start_c", "room_c", "freezer_c", "prefreeze_h", "gel_frozen_pct", "draw_c")}
+    return Conditions(bath=bath, **told)
+
+
+def _watch(question: Question) -> dict[str, Any]:
+    _, table = _asked_mix(question)
+    of, machine = question.of, _machine_of(question)
+    expected = expect(table, of["mass_g"], machine, _conditions(of, machine), Tuning().sd)
+    found = watch(table, expected, of["readings"])
+    minutes = {"low": found.earliest_min, "mid": found.left_min, "high": found.latest_min}
+    return {
+        "can_tell": found.can_tell,
+        "minutes_left": minutes if found.can_tell and found.left_min is not None else None,
+        "will_stall": found.stalls_c is not None,
+        "stalls_at_c": found.stalls_c,
+        "said": say_watched(found, machine.kind) if found.can_tell else say_untold(found),
     }
 
 
@@ -285,6 +306,7 @@ def _reduce(question: Question) -> dict[str, Any]:
 _ANSWERS: Final[Mapping[str, Callable[[Question], dict[str, Any]]]] = {
     "enthalpy": _enthalpy,
     "churn": _churn,
+    "watch": _watch,
     "bath": _bath,
     "ice": _ice,
     "tub": _tub,

@@ -22,6 +22,7 @@ FORMAT: Final = "jalebi.cold"
 VERSION: Final = 1
 _KEYS: Final = ("format", "version", "mix", "ask")
 _LONGEST_LIST: Final = 1000
+_LEAST_RECORD: Final = 2
 NOT_STIRRED: Final = ("no-churn", "granita")
 """Kinds and styles that no machine stirs: a tub answers for them."""
 
@@ -61,7 +62,9 @@ class Numbers:
 
 @dataclass(frozen=True, slots=True)
 class Record:
-    """A list of pairs of a minute and a temperature, the minutes rising; an empty one where it is left out."""
+    """A list of pairs of a minute and a temperature, the minutes rising; an empty one where it may be left out."""
+
+    least: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,22 +106,24 @@ def _machine() -> Mapping[str, Field]:
     }
 
 
+_CHURN: Final[Mapping[str, Field]] = {
+    "machine": Group(_machine(), optional=False),
+    "mass_g": _GRAMS,
+    "start_c": Number(-20.0, 100.0, 4.0),
+    "room_c": _ROOM,
+    "freezer_c": Number(COLDEST_C, 20.0, -18.0),
+    "prefreeze_h": Number(0.0, 1000.0, 24.0),
+    "gel_frozen_pct": Number(0.0, 100.0, optional=True),
+    "precool_min": Number(0.0, 240.0, optional=True),
+    "bath": Group(_BATH),
+    "draw_ice_g": Number(0.0, 80.0, optional=True),
+    "draw_c": Number(-30.0, 20.0, optional=True),
+    "max_min": Number(1.0, 600.0, optional=True),
+}
 KINDS: Final[Mapping[str, Mapping[str, Field]]] = {
     "enthalpy": {"t_c": Numbers(_CELSIUS)},
-    "churn": {
-        "machine": Group(_machine(), optional=False),
-        "mass_g": _GRAMS,
-        "start_c": Number(-20.0, 100.0, 4.0),
-        "room_c": _ROOM,
-        "freezer_c": Number(COLDEST_C, 20.0, -18.0),
-        "prefreeze_h": Number(0.0, 1000.0, 24.0),
-        "gel_frozen_pct": Number(0.0, 100.0, optional=True),
-        "precool_min": Number(0.0, 240.0, optional=True),
-        "bath": Group(_BATH),
-        "draw_ice_g": Number(0.0, 80.0, optional=True),
-        "draw_c": Number(-30.0, 20.0, optional=True),
-        "max_min": Number(1.0, 600.0, optional=True),
-    },
+    "churn": _CHURN,
+    "watch": {**_CHURN, "readings": Record(least=1)},
     "bath": {
         **_BATH,
         "heat_kj": Number(0.0, 1_000_000.0, 0.0),
@@ -239,7 +244,7 @@ def _read(key: str, value: object, wanted: Field) -> Any:
         case Numbers():
             return _numbers(key, value, wanted)
         case Record():
-            return _record(key, value)
+            return _record(key, value, wanted.least)
         case Group():
             return _group(key, value, wanted)
 
@@ -274,15 +279,16 @@ def _numbers(key: str, value: object, wanted: Numbers) -> tuple[float, ...]:
     return tuple(one for one in found if one is not None)
 
 
-def _record(key: str, value: object) -> tuple[tuple[float, float], ...]:
-    if value is None:
+def _record(key: str, value: object, least: int) -> tuple[tuple[float, float], ...]:
+    if value is None and least == 0:
         return ()
-    if not isinstance(value, list) or not 1 < len(value) <= _LONGEST_LIST:
-        raise HeatError("ask-record-malformed", key=key, longest=_LONGEST_LIST)
+    fewest = least or _LEAST_RECORD
+    if not isinstance(value, list) or not fewest <= len(value) <= _LONGEST_LIST:
+        raise HeatError("ask-record-malformed", key=key, least=fewest, longest=_LONGEST_LIST)
     pairs: list[tuple[float, float]] = []
     for one in value:
         if not isinstance(one, list) or len(one) != 2:
-            raise HeatError("ask-record-malformed", key=key, longest=_LONGEST_LIST)
+            raise HeatError("ask-record-malformed", key=key, least=fewest, longest=_LONGEST_LIST)
         minute, celsius = _number(key, one[0], Number(0.0, 100_000.0)), _number(key, one[1], _CELSIUS)
         assert minute is not None
         assert celsius is not None

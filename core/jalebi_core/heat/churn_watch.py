@@ -1,7 +1,9 @@
 """A run that is watched: how fast the machine and how cold its bowl really are, by what is measured, and how it ends.
 
-Runs of the machine, faster and slower than it is taken to be and with less of its gel frozen, are laid beside what a
-thermometer shows; each counts by how near it comes to that, and by how likely it was before anything was measured.
+Runs of the machine, faster and slower than it is taken to be, with less of its gel frozen, and begun later, are laid
+beside what a thermometer shows; each counts by how near it comes to that, and by how likely it was before anything was
+measured. A real bowl loads, films over and shows late: what is read before first ice counts little, and the last third
+most. Where no run comes near what is shown, nothing is said but that.
 """
 
 from __future__ import annotations
@@ -29,10 +31,26 @@ _BETWEEN: Final = 6
 _BIN_MIN: Final = 0.5
 _FIRST_MIN: Final = 1.0
 """Before that a thermometer still shows what it came from."""
-_NOISE_K: Final = 0.2
+_NOISE_K: Final = 0.15
 """Of one half minute: the thermometer, its place in the bowl, and what the forecast itself does not know."""
-_OFFSET_K: Final = 0.1
-"""What a thermometer that was checked in ice water may still be wrong by."""
+_OFFSET_K: Final = 0.2
+"""What a thermometer may be wrong by."""
+_LATE_MIN: Final = (0.0, 1.0, 2.0, 3.0, 4.0, 5.0, 6.0)
+_LATE_USUAL_MIN: Final = 4.0
+"""By how much a run may be behind its forecast from the start, and how much is usual."""
+_BEFORE_ICE: Final = 0.1
+_LAST_THIRD: Final = 2.0
+"""What a half minute counts before first ice and in the last third, beside any other."""
+_MOST_COUNTED: Final = 24.0
+"""Half minutes of one run are not strangers to each other: no more than so many count."""
+_USUAL: Final = (_SPEEDS - 1) * _BETWEEN // 2
+"""The guess that nothing is otherwise than it is taken to be."""
+_POOR_K: Final = 0.4
+_POOR_BEFORE_ICE_K: Final = 3.0
+_LEAST_ICY: Final = 2
+_TREND_MIN: Final = 3.0
+_FALLING_K_MIN: Final = 0.03
+_MUCH_LATER: Final = 2.0
 _GRID_MIN: Final = 0.25
 _SETTLED_MIN: Final = (0.4, 1.6)
 _LEAST_SETTLED: Final = 4
@@ -49,20 +67,27 @@ _WARM_K: Final = 2.0
 class Expected:
     """What a run may look like, one row for each guess at machine and bowl.
 
-    factor, gel_pct, prior : shape (guesses,); gel NaN for a machine without gel; prior adds up to 1
+    factor, gel_pct, late_min, prior : shape (guesses,); gel NaN for a machine without gel; prior adds up to 1
     minute : shape (minutes,); t_c : shape (guesses, minutes)
     drawn_min, ends_c : shape (guesses,); minutes until it is drawn, infinite where it stalls, and how cold it gets
-    draw_c : where it is drawn
+    draw_c : where it is drawn; first_ice_c : where its first ice forms
     """
 
     factor: FloatArray
     gel_pct: FloatArray
+    late_min: FloatArray
     prior: FloatArray
     minute: FloatArray
     t_c: FloatArray
     drawn_min: FloatArray
     ends_c: FloatArray
     draw_c: float
+    first_ice_c: float
+
+    @property
+    def planned_min(self) -> float:
+        """How long the run was taken to last; infinite where it stalls."""
+        return float(self.drawn_min[_USUAL])
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +95,7 @@ class Watched:
     """How a run stands and goes on, by what was measured.
 
     t_c, frozen_pct : now; draw_c : where it is taken out
+    can_tell : whether what is shown after first ice looks like a run at all
     left_min, earliest_min, latest_min : until it is drawn, the middle and the 80 % around it; None where it stalls
     stalls_c, stalls_in_min : where it gets no colder, and in how many minutes; None where it is drawn
     stalls_chance : how likely that is
@@ -81,6 +107,7 @@ class Watched:
     t_c: float
     frozen_pct: float
     draw_c: float
+    can_tell: bool
     left_min: float | None
     earliest_min: float | None
     latest_min: float | None
@@ -111,7 +138,7 @@ def expect(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions
     sds = np.linspace(-_WIDEST_SD, _WIDEST_SD, _SPEEDS)
     speeds = [machine.factor * exp(factor_sd * float(sd)) for sd in sds]
     gels = _gels(machine, conditions)
-    minute = np.arange(0.0, machine.max_min + _GRID_MIN, _GRID_MIN)
+    minute = np.arange(0.0, machine.max_min + _LATE_MIN[-1] + _GRID_MIN, _GRID_MIN)
     curves = np.array(
         [
             _curve(mix, mass_g, replace(machine, factor=speed), replace(conditions, gel_frozen_pct=gel), minute)
@@ -124,48 +151,61 @@ def expect(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions
     between = curves[:, low] * (1 - share) + curves[:, low + 1] * share
     t_c = between.reshape(-1, minute.size)
     fine = np.interp(at, np.arange(_SPEEDS), sds)
-    prior = np.outer([weight for _, _, weight in gels], np.exp(-(fine**2) / 2)).ravel()
-    drawn = t_c <= draw_c
+    prior = np.outer([weight for _, _, weight in gels], np.exp(-(fine**2) / 2))
+    late = np.repeat(_LATE_MIN, t_c.shape[0])
+    later = np.concatenate([_begun_later(t_c, one) for one in _LATE_MIN])
+    prior = np.concatenate([prior.ravel() * exp(-one / _LATE_USUAL_MIN) for one in _LATE_MIN])
+    drawn = later <= draw_c
     return Expected(
-        factor=np.tile(machine.factor * np.exp(factor_sd * fine), len(gels)),
-        gel_pct=np.repeat([known for _, known, _ in gels], at.size),
+        factor=np.tile(machine.factor * np.exp(factor_sd * fine), len(gels) * len(_LATE_MIN)),
+        gel_pct=np.tile(np.repeat([known for _, known, _ in gels], at.size), len(_LATE_MIN)),
+        late_min=late,
         prior=prior / prior.sum(),
         minute=minute,
-        t_c=t_c,
+        t_c=later,
         drawn_min=np.where(drawn.any(axis=1), minute[drawn.argmax(axis=1)], np.inf),
-        ends_c=t_c[:, -1],
+        ends_c=later[:, -1],
         draw_c=draw_c,
+        first_ice_c=float(mix.t_c[mix.ice_g > 0].max(initial=mix.t_c.min())),
     )
+
+
+def _begun_later(t_c: FloatArray, late_min: float) -> FloatArray:
+    """Return runs that stay as they went in for so long, shape of t_c (guesses, minutes)."""
+    steps = round(late_min / _GRID_MIN)
+    return t_c if steps == 0 else np.concatenate([np.repeat(t_c[:, :1], steps, axis=1), t_c[:, :-steps]], axis=1)
 
 
 def watch(mix: Thermal, expected: Expected, measured: Sequence[tuple[float, float]]) -> Watched:
     """Return how a run stands by (minute, °C) measured from its start on, at least one of them."""
     minutes, celsius = _in_bins(measured)
     minute, t_c = max(one for one, _ in measured), float(celsius[-1])
-    weight = _weights(expected, minutes, celsius)
+    weight, miss_k = _weights(expected, minutes, celsius)
+    icy = int((celsius < expected.first_ice_c).sum())
     stalls = np.isinf(expected.drawn_min)
     chance = float(weight[stalls].sum())
     left = expected.drawn_min - minute
     mean = weight @ expected.t_c
-    ahead = _ahead(expected, mean, minute, t_c)
-    is_drawn = t_c <= expected.draw_c
-    middle = None
-    if chance > 0.5 and not is_drawn:
+    is_poor = miss_k > (_POOR_K if icy >= _LEAST_ICY else _POOR_BEFORE_ICE_K)
+    stays = chance > 0.5 and t_c > expected.draw_c
+    can_tell = icy >= _LEAST_ICY and not is_poor and not (stays and _is_on_course(expected, minutes, celsius))
+    earliest = middle = latest = stalls_c = stalls_in = None
+    if t_c <= expected.draw_c and not is_poor:
+        earliest, middle, latest = 0.0, 0.0, 0.0
+    elif stays and can_tell:
         of_stalling = weight * stalls / chance
-        earliest, latest = None, None
         stalls_c = float(of_stalling @ expected.ends_c)
         stalls_in = max(0.0, _stands_from(expected, of_stalling) - minute)
-    else:
+    elif can_tell or not (is_poor or stays):
         drawn = weight * ~stalls
-        early, middle, late = (max(0.0, one) for one in _quantiles(np.where(stalls, 0.0, left), drawn))
-        earliest, latest, stalls_c, stalls_in = early, late, None, None
-    if is_drawn:
-        middle, earliest, latest = 0.0, 0.0, 0.0
+        if drawn.any():
+            earliest, middle, latest = (max(0.0, one) for one in _quantiles(np.where(stalls, 0.0, left), drawn))
     return Watched(
         minute=minute,
         t_c=t_c,
         frozen_pct=float(mix.frozen_at(np.array(t_c))),
         draw_c=expected.draw_c,
+        can_tell=can_tell,
         left_min=middle,
         earliest_min=earliest,
         latest_min=latest,
@@ -174,16 +214,23 @@ def watch(mix: Thermal, expected: Expected, measured: Sequence[tuple[float, floa
         stalls_chance=chance,
         factor=float(np.exp(weight @ np.log(expected.factor))),
         planned=_points(expected.minute, _usual(expected)),
-        ahead=ahead,
+        ahead=() if is_poor else _ahead(expected, mean, minute, t_c),
     )
 
 
 def say_watched(found: Watched, kind: str) -> Message:
     """Say what to do now: when to take it out, or that it will not get there."""
     facts = {"t_c": found.draw_c, "minutes": found.left_min, "stalls_c": found.stalls_c}
+    if found.left_min is None and found.stalls_c is None:
+        return say_untold(found)
     if found.left_min is None:
         return Message("watch-stalls-canister" if kind == "canister" else "watch-stalls", facts)
     return Message("watch-now" if found.left_min < _NOW_MIN else "watch-out", facts)
+
+
+def say_untold(found: Watched) -> Message:
+    """Say that it cannot be told yet, and what there is: the reading and the target."""
+    return Message("watch-untold", {"now_c": found.t_c, "t_c": found.draw_c})
 
 
 def say_apart(found: Watched, started_c: float, planned_c: float) -> Message | None:
@@ -237,19 +284,36 @@ def _in_bins(measured: Sequence[tuple[float, float]]) -> tuple[FloatArray, Float
     return np.bincount(where, rows[:, 0]) / counts, np.bincount(where, rows[:, 1]) / counts
 
 
-def _weights(expected: Expected, minutes: FloatArray, celsius: FloatArray) -> FloatArray:
-    counted = minutes >= _FIRST_MIN
-    if not counted.any():
-        return expected.prior
-    step = np.clip(np.searchsorted(expected.minute, minutes[counted]), 1, expected.minute.size - 1)
-    share = (minutes[counted] - expected.minute[step - 1]) / _GRID_MIN
-    would = expected.t_c[:, step - 1] * (1 - share) + expected.t_c[:, step] * share
-    off, count = celsius[counted] - would, int(counted.sum())
+def _weights(expected: Expected, minutes: FloatArray, celsius: FloatArray) -> tuple[FloatArray, float]:
+    """Return how likely each guess is, shape (guesses,), and how far the likeliest is from what is shown, K."""
+    counts = np.where(minutes < _FIRST_MIN, 0.0, np.where(celsius < expected.first_ice_c, 1.0, _BEFORE_ICE))
+    counts *= np.where(minutes > minutes[-1] * 2 / 3, _LAST_THIRD, 1.0)
+    if not counts.any():
+        return expected.prior, 0.0
+    counts *= min(1.0, _MOST_COUNTED / counts.sum())
+    step = np.clip(np.searchsorted(expected.minute, minutes), 1, expected.minute.size - 1)
+    share = (minutes - expected.minute[step - 1]) / _GRID_MIN
+    off = celsius - (expected.t_c[:, step - 1] * (1 - share) + expected.t_c[:, step] * share)
     # All half minutes share what the thermometer is wrong by, so that it is taken out of their sum.
-    shared = (_OFFSET_K * off.sum(axis=1)) ** 2 / (_NOISE_K**2 + count * _OFFSET_K**2)
-    likely = -((off**2).sum(axis=1) - shared) / (2 * _NOISE_K**2)
+    shared = (_OFFSET_K * (off @ counts)) ** 2 / (_NOISE_K**2 + counts.sum() * _OFFSET_K**2)
+    likely = -((off**2) @ counts - shared) / (2 * _NOISE_K**2)
     weight = expected.prior * np.exp(likely - likely.max())
-    return np.asarray(weight / weight.sum(), dtype=np.float64)
+    weight = np.asarray(weight / weight.sum(), dtype=np.float64)
+    best = off[int(weight.argmax())]
+    by_probe = float(np.clip(best @ counts / counts.sum(), -_OFFSET_K, _OFFSET_K))
+    return weight, float(np.sqrt((best - by_probe) ** 2 @ counts / counts.sum()))
+
+
+def _is_on_course(expected: Expected, minutes: FloatArray, celsius: FloatArray) -> bool:
+    """Tell whether it falls so that it is drawn within twice the time it was taken to last."""
+    planned = expected.planned_min if np.isfinite(expected.planned_min) else float(expected.minute[-1]) / _MUCH_LATER
+    lately = minutes >= min(minutes[-1] * 2 / 3, minutes[-1] - _TREND_MIN)
+    lately[-2:] = True
+    if lately.sum() < 2 or np.ptp(minutes[lately]) <= 0:
+        return True
+    falls = -float(np.polyfit(minutes[lately], celsius[lately], 1)[0])
+    left = float(celsius[-1]) - expected.draw_c
+    return falls > _FALLING_K_MIN and float(minutes[-1]) + left / falls <= _MUCH_LATER * planned
 
 
 def _quantiles(values: FloatArray, weight: FloatArray) -> tuple[float, float, float]:
@@ -267,7 +331,7 @@ def _stands_from(expected: Expected, weight: FloatArray) -> float:
 
 
 def _usual(expected: Expected) -> FloatArray:
-    return np.asarray(expected.t_c[(_SPEEDS - 1) * _BETWEEN // 2], dtype=np.float64)
+    return np.asarray(expected.t_c[_USUAL], dtype=np.float64)
 
 
 def _points(minute: FloatArray, t_c: FloatArray) -> tuple[tuple[float, float], ...]:
