@@ -32,6 +32,7 @@ _IN_AN_ENVIRONMENT: Final = {
     "cost": (_SERVING, "cost a batch of a mix file: FILE [--json]"),
     "plan": (_SERVING, "plan mixes back from when they are served: FILE [--json]"),
     "trial": (_SERVING, "design a trial, or read its answers: FILE [--json]"),
+    "diagnose": (_SERVING, "say why a batch is not as it should be: FILE [--json]"),
     "learn": (_SERVING, "learn from a kitchen's log: FILE [--json]"),
     "find": (_SERVING, "find ingredients on the shelf that ships: WORDS [--json]"),
     "read": (_SERVING, "read a recipe, text, page or data: FILE [--json]"),

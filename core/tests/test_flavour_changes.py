@@ -47,7 +47,7 @@ def test_a_mark_on_the_flavour_moves_the_line_that_brings_it(name: str, mark: in
 @pytest.mark.parametrize("cause", [key for key, one in causes().items() if one.change.get("do") == "aim"])
 @pytest.mark.parametrize("name", list(FLAVOURED))
 def test_every_cause_that_is_aimed_at_has_an_answer_for_every_mix(name: str, cause: str) -> None:
-    said = remedy(causes()[cause], JobContext(flavoured(name), -14, ingredients()))
+    said = remedy(causes()[cause], JobContext(flavoured(name), -14, ingredients())).said
     assert str(said)
 
 

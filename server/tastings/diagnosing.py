@@ -10,7 +10,7 @@ from batches.replay import BatchState, replay
 from jalebi_core.formats.snapshot import read_mix_snapshot
 from jalebi_core.model.errors import TastingError
 from jalebi_core.model.mix import Mix
-from jalebi_core.production.making.process import process_quantities
+from jalebi_core.production.making.process import process_quantities, steeps
 from jalebi_core.tasting.batch_facts import mix_facts
 from jalebi_core.tasting.diagnosis import SHOWN, Suspect, diagnose, process
 from jalebi_core.tasting.remedy import remedy
@@ -47,7 +47,7 @@ def diagnosis_of(kitchen: Kitchen, batch: Batch, question: DiagnosisQuestion) ->
         question=found.question,
         test_first=found.test_first,
         test=notation.text(first.cause.test),
-        change=notation.text(words(change, notation)),
+        change=notation.text(words(change.said, notation)),
         again=_again(batch, question.symptoms),
     )
 
@@ -71,7 +71,7 @@ def _facts(kitchen: Kitchen, batch: Batch, state: BatchState, made: Mix, cards: 
         found["overrun_off"] = found["overrun_pct"] - kitchen.learnt.overrun_pct[batch.machine_id or 0]
     planned = read_mix_snapshot(batch.content)
     mix = mix_facts(made, planned, served_c, made.scoop_firmness, kitchen.learnt.sweetness.get(made.style or ""))
-    return {**mix, **found}
+    return {**mix, **found, "steeps": steeps(made)}
 
 
 def _suspect(one: Suspect, notation: Notation) -> SuspectOut:

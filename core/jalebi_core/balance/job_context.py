@@ -123,7 +123,8 @@ def alone(context: JobContext, aims: tuple[Aim, ...]) -> BalanceRequest:
     kept = as_now(context.anchor, *(key for key in HELD if key not in governed))
     brought = [quantity_of(aim.of, aim.at_c, context.mix, ()).brought_by(context.mix) for aim in aims]
     moving = (number for number in range(len(context.mix.lines)) if any(one[number] >= _BRINGS_PCT for one in brought))
-    request = BalanceRequest(context.mix, (*aims, *kept), pins_of_taste(context.mix, *moving), may_add=context.common())
+    limits = {**pins_of_taste(context.mix, *moving), **unasked(context.mix, aims)}
+    request = BalanceRequest(context.mix, (*aims, *kept), limits, may_add=context.common())
     return held(replace(request, pulls=centred(kept, context.mix)), context.anchor)
 
 

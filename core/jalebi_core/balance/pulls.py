@@ -24,6 +24,8 @@ _SEASONED_SHARE: Final = 0.1
 _SUGARED: Final = frozenset(("sweetness", "scoop_c"))
 _COLD: Final = frozenset(("scoop_c", "first_ice_c", "frozen_pct", "firmness", "freezing_power"))
 _STYLE: Final = ("fat", "msnf", "sugars", "total_solids", "sweetness")
+_HARDLY: Final = 0.02
+"""By which share of itself a figure may move further that is out of its band already."""
 _HOLD_COSTS: Final = 3.0
 _CENTRE_COSTS: Final = 0.5
 """What a step of missing costs beside moving the whole mix, which costs 2."""
@@ -36,6 +38,7 @@ GOVERNED: Final[Mapping[str, tuple[str, ...]]] = {
     "total_solids": ("protein",),
     "msnf": ("total_solids", "protein"),
     "protein": ("total_solids",),
+    "lactose": ("msnf", "total_solids", "protein"),
     "sugars": ("sweetness", "total_solids", "scoop_c"),
     "bulk_sweetener": ("sweetness", "total_solids", "scoop_c"),
     "energy_kcal": ("fat", "total_solids"),
@@ -69,7 +72,7 @@ def held(request: BalanceRequest, like: Mix | None = None, kept: Iterable[str] =
     if _SUGARED.issubset(kept):
         governed.add("sugars")
     pulls = [
-        *_figures(origin, spoken),
+        *_figures(origin, spoken, governed),
         *_seasoning(origin, spoken),
         *_flavours(request, origin, spoken),
         *_style(mix, origin, governed if not spoken & _WITHIN_BANDS else spoken),
@@ -104,9 +107,9 @@ def _weight(of: str, mix: Mix, costs: float, room: float) -> float:
     return costs / MISS_COSTS * quantity_of(of, None, mix, ()).scale / max(room, _LEAST_ROOM)
 
 
-def _figures(origin: Mix, spoken: set[str]) -> Iterable[Aim]:
+def _figures(origin: Mix, spoken: set[str], governed: set[str]) -> Iterable[Aim]:
     for of in HELD:
-        if of in spoken or (of == "scoop_c" and spoken & _COLD):
+        if of in spoken or (of == "scoop_c" and governed & _COLD):
             continue
         now = quantity_of(of, None, origin, ()).of_mix(origin)
         room = half_step(of, now)
@@ -150,7 +153,7 @@ def _style(mix: Mix, origin: Mix, governed: set[str]) -> Iterable[Aim]:
         band = mix.bands.get(of)
         if band is not None and of not in governed:
             now = quantity_of(of, None, origin, ()).of_mix(origin)
-            yield bound(Aim(of, min(band[0], now), max(band[1], now)))
+            yield bound(Aim(of, min(band[0], (1 - _HARDLY) * now), max(band[1], (1 + _HARDLY) * now)))
 
 
 def _glucose(mix: Mix) -> Iterable[Aim]:

@@ -67,7 +67,7 @@ def mix_facts(
         "locust_or_guar": _of(made, _LOCUST_OR_GUAR),
         "carrageenan": _of(made, _CARRAGEENAN),
     }
-    found |= dict.fromkeys(("grit", "butter"), 0.0)
+    found |= dict.fromkeys(("grit", "butter", "sand"), 0.0)
     found |= {one.key: one.value for one in outcomes_of(made, _FREEZER_C) if one.key in _OUTCOMES}
     gums = gums_of(made, _SCALE_G).gums
     if gums:

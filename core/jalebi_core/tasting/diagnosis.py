@@ -25,6 +25,9 @@ LIKELY: Final = 0.30
 SURE_ENOUGH: Final = 0.50
 """Below this share of the first cause a test comes before a change."""
 
+_WARM_C: Final = -16.0
+_WARM_DAYS: Final = "warm_days"
+
 _NEXT_TO_NOTHING: Final = 0.005
 _SAYS: Final = 0.35
 """An lr nearer to 1 than this, as a logarithm, says nothing."""
@@ -147,6 +150,7 @@ def diagnose(tasted: Sequence[str], facts: Mapping[str, float]) -> Diagnosis:
 
     Raises TastingError for a symptom that nobody knows.
     """
+    facts = _with_warm_days(facts)
     weights = _weights(tasted)
     shares = _shares(weights, facts)
     found = [
@@ -154,6 +158,13 @@ def diagnose(tasted: Sequence[str], facts: Mapping[str, float]) -> Diagnosis:
         for key, share in sorted(shares.items(), key=lambda one: -one[1])
     ]
     return Diagnosis(tuple(found), _worth_asking(weights, facts, shares), found[0].share < SURE_ENOUGH)
+
+
+def _with_warm_days(facts: Mapping[str, float]) -> Mapping[str, float]:
+    """Return facts with how warm it stood for how long: degrees above −16 °C times days."""
+    if not {"age_d", "freezer_c"} <= facts.keys():
+        return facts
+    return {**facts, _WARM_DAYS: max(0.0, facts["age_d"]) * max(0.0, facts["freezer_c"] - _WARM_C)}
 
 
 def _weights(tasted: Sequence[str]) -> dict[str, float]:
@@ -202,7 +213,7 @@ def _worth_asking(weights: Mapping[str, float], facts: Mapping[str, float], shar
     unknown: dict[str, list[float]] = {}
     for key in weights:
         for sign in causes()[key].signs:
-            if sign.of not in facts:
+            if sign.of not in facts and sign.of != _WARM_DAYS:
                 unknown.setdefault(sign.of, []).extend((sign.start, sign.end))
 
     def moves(of: str) -> float:

@@ -9,6 +9,8 @@ from typing import Final
 
 from jalebi_core.heat.pot import HOLDS, credit
 from jalebi_core.heat.tub import HARD_C
+from jalebi_core.model.mix import Mix
+from jalebi_core.production.making.materials import steeping_of
 from jalebi_core.production.making.steps import MakingStep
 
 _IN_THE_POT: Final = ("pot_c", "heated_c")
@@ -155,3 +157,8 @@ def _until_hard(steps: Iterable[str], began: Mapping[str, datetime], notes: Sequ
         if note.key == "core_c" and note.value is not None and note.value - off <= HARD_C:
             hard.setdefault(note.step, note.at)
     return _longest(steps, began, hard)
+
+
+def steeps(mix: Mix) -> float:
+    """Return 1 where something in a mix steeps and is sieved out again, 0 where nothing does."""
+    return float(any(steeping_of(line.ingredient) is not None for line in mix.lines))
