@@ -15,7 +15,7 @@ from jalebi_core.formats.report import report
 from jalebi_core.model.errors import MixError
 from jalebi_core.model.mix import Mix
 
-from .arguments import file_parser, refuse
+from .arguments import file_parser, refuse, run
 
 _BAR_WIDTH = 40
 _MINUS = re.compile(r"(?<![\w-])-(?=\d)")
@@ -131,4 +131,4 @@ def _figure(value: float | None, unit: str, digits: int) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import argparse
 import sys
+from collections.abc import Callable
+from signal import SIG_DFL, SIGPIPE, signal
 from typing import NoReturn
 
 
@@ -19,6 +21,12 @@ def refuse(sentence: str) -> int:
     """Print one sentence on standard error and return 2."""
     print(f"jalebi: {' '.join(sentence.split())}", file=sys.stderr)
     return 2
+
+
+def run(main: Callable[[list[str]], int]) -> NoReturn:
+    """Run a command that prints, and end with its exit code; a reader that goes away, such as head, ends it quietly."""
+    signal(SIGPIPE, SIG_DFL)
+    sys.exit(main(sys.argv[1:]))
 
 
 def file_parser(command: str, what: str, file: str = "a mix file") -> Arguments:

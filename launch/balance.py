@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 import time
 from argparse import Namespace
 
@@ -16,7 +15,7 @@ from jalebi_core.model.errors import JalebiError
 from jalebi_core.shelf.catalogue import ingredients
 
 from .analyse import read_file
-from .arguments import file_parser, refuse
+from .arguments import file_parser, refuse, run
 
 
 def main(arguments: list[str]) -> int:
@@ -65,4 +64,4 @@ def _request(asked: Namespace) -> BalanceRequest:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 import time
 from typing import Any
 
@@ -12,7 +11,7 @@ from jalebi_core.formats.cold_file import read_question
 from jalebi_core.model.errors import JalebiError
 
 from .analyse import read_file
-from .arguments import Arguments, refuse
+from .arguments import Arguments, refuse, run
 
 
 def main(arguments: list[str]) -> int:
@@ -48,4 +47,4 @@ def _figure(value: float) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.cost_file import cost_report
 
+from .arguments import run
 from .reports import print_report
 
 
@@ -50,4 +50,4 @@ def _change(what: dict[str, float], found: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

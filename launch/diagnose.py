@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.diagnosis_file import diagnosis_report
 from jalebi_core.tasting.diagnosis import SHOWN, process
 
+from .arguments import run
 from .reports import print_report
 
 
@@ -29,4 +29,4 @@ def _text(found: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import json
-import sys
 from typing import Any, Final
 
 from jalebi_core.formats.find_report import find_report
 
-from .arguments import Arguments, refuse
+from .arguments import Arguments, refuse, run
 
 _MOST_LETTERS: Final = 200
 
@@ -41,4 +40,4 @@ def _row(match: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

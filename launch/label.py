@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.label_file import label_report
 
+from .arguments import run
 from .reports import print_report
 
 _PLACES = ("per_100g", "per_100ml", "per_serving")
@@ -45,4 +45,4 @@ def _text(found: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

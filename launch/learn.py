@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.log_file import learn_report
 
+from .arguments import run
 from .reports import print_report
 
 
@@ -22,4 +22,4 @@ def _text(found: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.plan_answers import clock, plan_report
 
+from .arguments import run
 from .reports import print_report
 
 _STATUS = {
@@ -60,4 +60,4 @@ def _shift(change: dict[str, Any]) -> dict[str, str]:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 from typing import Any
 
 from jalebi_core.formats.recipe.reading import read_recipe
@@ -12,7 +11,7 @@ from jalebi_core.model.errors import RecipeError
 from jalebi_core.shelf.ingredient_search import search_index
 
 from .analyse import read_file
-from .arguments import Arguments, refuse
+from .arguments import Arguments, refuse, run
 
 
 def main(arguments: list[str]) -> int:
@@ -51,4 +50,4 @@ def _table(found: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import sys
 from typing import Any
 
 from jalebi_core.formats.mix_file import read_mix
@@ -11,7 +10,7 @@ from jalebi_core.formats.steps_file import steps_bench, steps_report
 from jalebi_core.model.errors import JalebiError
 
 from .analyse import read_file
-from .arguments import Arguments, refuse
+from .arguments import Arguments, refuse, run
 
 
 def main(arguments: list[str]) -> int:
@@ -49,4 +48,4 @@ def _instead(slugs: list[str]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-import sys
 from typing import Any
 
 from jalebi_core.formats.trial_file import trial_report
 
+from .arguments import run
 from .reports import print_report
 
 
@@ -51,4 +51,4 @@ def _plan(plan: dict[str, Any]) -> str:
 
 
 if __name__ == "__main__":
-    sys.exit(main(sys.argv[1:]))
+    run(main)
