@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 from scipy import stats
@@ -273,6 +273,19 @@ def test_orders_of_two_come_equally_often(kind: str, tasters: int, seed: int) ->
     counts = Counter(one.variants for one in found.servings)
     assert max(counts.values()) - min(counts.values()) <= 1
     assert found == design(kind, ("A", "B"), [f"P{at}" for at in range(tasters)], 1, seed)
+
+
+@pytest.mark.parametrize("kind", ["liking", "ranking", "pairs"])
+@given(variants=st.integers(2, 6), tasters=st.integers(1, 9), seed=st.integers(0, 999))
+@settings(max_examples=25)
+def test_no_variant_stands_in_a_place_twice_more_than_another(
+    kind: str, variants: int, tasters: int, seed: int
+) -> None:
+    keys = "ABCDEF"[:variants]
+    served = design(kind, keys, [f"taster {at}" for at in range(tasters)], 1, seed).servings
+    places = len(served[0].variants)
+    counts = [sum(one.variants[at] == key for one in served) for key in keys for at in range(places)]
+    assert max(counts) - min(counts) <= 1 + (kind == "pairs")
 
 
 @given(st.integers(2, 12), st.integers(1, 5))

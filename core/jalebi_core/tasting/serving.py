@@ -66,7 +66,7 @@ def design(
     Parameters
     ----------
     twins_in_order : as tests were served that were begun before December 2026: of two cups of one variant the same one
-        always stood first, which told them apart
+        always stood first, which told them apart, and of odd counts one might stand twice in a place
     """
     if len(tasters) > MOST_TASTERS:
         raise TastingError("too-many-tasters", count=len(tasters), most=MOST_TASTERS)
@@ -79,7 +79,9 @@ def design(
         sets = _paired(keys, rounds, random)
     else:
         orders = (
-            _two_orders(kind, keys, len(rounds), random) if kind in _ORDERS else _squares(keys, len(rounds), random)
+            _two_orders(kind, keys, len(rounds), random)
+            if kind in _ORDERS
+            else _squares(keys, len(rounds), random, halves=not twins_in_order)
         )
         sets = [(*who, order) for who, order in zip(rounds, orders, strict=True)]
     shuffling = None if twins_in_order else Random(f"twins {seed}")
@@ -129,13 +131,19 @@ def _two_orders(kind: str, keys: Sequence[str], count: int, random: Random) -> l
     return found[:count]
 
 
-def _squares(keys: Sequence[str], count: int, random: Random) -> list[tuple[str, ...]]:
-    """Return so many rows of Williams squares, whole squares first, names and rows shuffled in each."""
+def _squares(keys: Sequence[str], count: int, random: Random, *, halves: bool) -> list[tuple[str, ...]]:
+    """Return so many rows of Williams squares, whole squares first, names and rows shuffled in each.
+
+    halves : whether the two squares of an odd count come one after the other, so that each name stands once in each
+        place before any stands there twice
+    """
     found: list[tuple[str, ...]] = []
     while len(found) < count:
         names = random.sample(list(keys), len(keys))
         rows = williams(len(keys))
-        found += [tuple(names[at] for at in row) for row in random.sample(rows, len(rows))]
+        size = len(keys) if halves else len(rows)
+        for square in (rows[at : at + size] for at in range(0, len(rows), size)):
+            found += [tuple(names[at] for at in row) for row in random.sample(square, len(square))]
     return found[:count]
 
 
