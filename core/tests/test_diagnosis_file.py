@@ -3,13 +3,20 @@
 from __future__ import annotations
 
 import json
+import tomllib
+from pathlib import Path
 from typing import Any
 
 import pytest
 
 from jalebi_core.formats.diagnosis_file import diagnosis_report
 from jalebi_core.model.errors import JalebiError
-from jalebi_core.tasting.diagnosis import process, symptoms
+from jalebi_core.production.making.process import steeps
+from jalebi_core.tasting.batch_facts import mix_facts
+from jalebi_core.tasting.diagnosis import diagnose, process, symptoms
+from test_judged_balances import mix_named
+
+JUDGED = tomllib.loads((Path(__file__).parent / "data/judged_diagnoses.toml").read_text("utf-8"))["case"]
 
 
 def mix(style: str, *lines: tuple[str, float, str | None]) -> dict[str, Any]:
@@ -105,6 +112,18 @@ def test_what_went_in_counts_and_the_age_of_the_process_wins() -> None:
 def test_a_fruit_is_not_steeped_too_short() -> None:
     shares = {one["key"]: one["share"] for one in of(STRAWBERRY, "faint")["causes"]}
     assert shares["steep_short"] < 0.02
+
+
+def test_the_first_cause_is_one_that_a_cook_would_accept() -> None:
+    strange = []
+    for case in JUDGED:
+        made, known = mix_named(case["mix"]), case["known"]
+        facts = {**mix_facts(made, None, known.get("freezer_c")), "steeps": steeps(made), **known}
+        first = diagnose([case["symptom"]], facts).suspects[0].cause.key
+        if first not in case["fair"]:
+            strange.append((case["mix"], case["symptom"], first))
+    assert len(JUDGED) >= 80
+    assert strange == [("vanilla, all table sugar", "weeps", "wheying")]
 
 
 @pytest.mark.parametrize("symptom", sorted(symptoms()))

@@ -255,11 +255,11 @@ def question_of(test: TrialTest) -> str:
 
 
 def _settle(found: Mapping[str, Any], plan: Mapping[str, Any] | None) -> str:
-    """Return what more tastings would settle; nothing where it is settled or cannot be said."""
+    """Return which test would settle it; nothing where it is settled or cannot be said."""
     if found["verdict"] == "different" or plan is None or plan["tastings"] is None:
         return ""
-    more = int(plan["tastings"]) - int(found["n"])
-    return str(Message("settle-more", {"more": more})) if more > 0 else ""
+    tastings = int(plan["tastings"])
+    return str(Message("settle-anew", {"tastings": tastings})) if tastings > int(found["n"]) else ""
 
 
 def trial_file(test: TrialTest) -> dict[str, Any]:

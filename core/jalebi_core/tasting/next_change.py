@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import isfinite
 from typing import Final
 
@@ -162,9 +162,7 @@ def request_of(change: NextChange, context: JobContext, pins: Mapping[int, Limit
     if change.aim is None:
         return None
     request = alone(context, (change.aim,))
-    return BalanceRequest(
-        request.mix, request.aims, {**request.limits, **pins}, may_add=request.may_add, pulls=request.pulls
-    )
+    return replace(request, limits={**request.limits, **pins})
 
 
 def balanced(change: NextChange, context: JobContext, pins: Mapping[int, Limits]) -> Balanced | None:

@@ -154,7 +154,7 @@ def _said_of_difference(
         return Message("told-too-few", {**facts, "least": least})
     needed = tastings_needed(test.kind, share_right(test.kind, test.d_prime), test.alpha, test.power).tastings
     if needed is not None and needed > n:
-        return Message("told-not-shown-yet", {**facts, "more": needed - n})
+        return Message("told-not-shown-yet", {**facts, "needed": needed})
     return Message("told-not-shown", facts)
 
 
