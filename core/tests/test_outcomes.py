@@ -281,3 +281,16 @@ def test_a_step_that_nobody_tastes_is_none() -> None:
     assert float(tart.steps(0.1, 0.6)) == 0
     assert float(salt.steps(0.0, 0.04)) == 0
     assert float(tart.steps(1.0, 1.1)) == pytest.approx(1)
+
+
+def test_rich_runs_off_later_than_lean_and_gum_holds_it_too() -> None:
+    def melt(*lines: tuple[str, float]) -> float:
+        return judged(*lines, overrun=30)["melt"].value
+
+    mixes = [(545, 255), (390, 410), (232, 568)]
+    minutes = [melt(("cream-36", cream), ("whole-milk", milk), ("sugar", 180)) for cream, milk in mixes]
+    assert minutes == sorted(minutes, reverse=True)
+    bare = (("cream-36", 390.0), ("whole-milk", 410.0), ("sugar", 180.0))
+    for gums in ([("xanthan-gum", 1.5)], [("guar-gum", 1.2), ("xanthan-gum", 0.5)]):
+        assert 1.15 <= melt(*bare, *gums) / minutes[1] <= 1.4
+    assert melt(*bare, ("egg-yolk", 60)) > 1.05 * minutes[1]

@@ -13,7 +13,7 @@ import numpy as np
 
 from jalebi_core.model import constants as c
 from jalebi_core.model.components import INDEX, PROTEIN, FloatArray
-from jalebi_core.model.composition import components_of, fat, msnf, total_solids, trait_of
+from jalebi_core.model.composition import components_of, fat, msnf, total_solids, trait_of, yolk_solids
 from jalebi_core.physics.density import density_kg_l
 from jalebi_core.physics.firmness import firmness
 from jalebi_core.physics.phases import undissolved_erythritol_g
@@ -88,7 +88,7 @@ def eating(
         butter=unguarded_fat_g(row),
         slip=parts[..., _GUM],
         snow=np.divide(overrun_pct, solids, out=np.zeros_like(solids), where=solids > 0),
-        melt=half_melted_min(row, overrun_pct, ice_g),
+        melt=half_melted_min(row, overrun_pct, ice_g, working_gum),
     )
 
 
@@ -150,19 +150,24 @@ def guarded_fat_g(row: FloatArray) -> FloatArray:
     return guarded
 
 
-def half_melted_min(row: FloatArray, overrun_pct: FloatArray, ice_g: FloatArray) -> FloatArray:
+def half_melted_min(row: FloatArray, overrun_pct: FloatArray, ice_g: FloatArray, working_gum: FloatArray) -> FloatArray:
     """Return the minutes until half of a scoop has run off in a room of 20 °C, shape (...).
 
     A ball of 65 ml without air takes up heat at 15 W/m²K (still air, radiation and dew together) at its whole surface;
-    melting takes 333.6 J per g of ice. Air insulates and its foam holds back what has melted, and so does the network
-    of fat: the time rises by three tenths for 100 % of overrun and by as much for 14 g of fat, working conventions
-    that lie in the range of drip tests (half in 30 to 85 minutes). Without ice it is 0.
+    melting takes 333.6 J per g of ice. Air insulates and its foam holds back what has melted; a network of fat and gum
+    that swelled hold it too, so that what is rich runs off later than what is lean, though there is less ice in it.
+    Emulsifier and yolk help the fat to join. Working conventions that lie in the range of drip tests (half in 30 to 85
+    minutes). Without ice it is 0.
     """
     ice = ice_g / 100 * np.nan_to_num(density_kg_l(row)) * c.SCOOP_ML
     watts = c.ROOM_HEAT_TRANSFER_W_M2K * c.SCOOP_SURFACE_M2 * c.ROOM_C
     by_air = 1 + c.STANDS_LONGER_BY_AIR * overrun_pct / 100
-    by_fat = 1 + c.STANDS_LONGER_BY_FAT * np.minimum(fat(row) / c.FULL_FAT_HOLD_G, 1.0)
-    minutes: FloatArray = ice / 2 * c.ICE_MELTING_J_G / watts / 60 * by_air * by_fat
+    by_fat = np.clip(1 + c.STANDS_LONGER_BY_G_FAT * (churning_fat_g(row) - c.USUAL_FAT_G), *c.STANDS_BY_FAT)
+    by_gum = 1 + c.STANDS_LONGER_BY_GUM * np.minimum(working_gum / c.MELT_GUM_G, 1.0)
+    emulsifier = components_of(row)[..., INDEX["emulsifiers"]] / c.MELT_EMULSIFIER_G
+    joined = np.minimum(emulsifier, 1.0) + np.minimum(yolk_solids(row) / c.CUSTARD_YOLK_SOLIDS_G, 1.0)
+    by_joining = 1 + c.STANDS_LONGER_BY_EMULSIFIER * joined
+    minutes: FloatArray = ice / 2 * c.ICE_MELTING_J_G / watts / 60 * by_air * by_fat * by_gum * by_joining
     return minutes
 
 

@@ -192,9 +192,11 @@ def _snow(facts: Facts) -> Reason:
 
 
 def _melt(facts: Facts) -> Reason:
-    overrun, fats = facts.mix.overrun_used_pct, facts.family("fat")
-    terms = (Term("ice", facts.ice_g, "g"), Term("overrun", overrun, "%"), Term("fat", fats, "g"))
-    return terms, Message("melt", {"ice_g": facts.ice_g, "overrun_pct": overrun, "fat_g": fats})
+    overrun, fats = facts.mix.overrun_used_pct, float(churning_fat_g(facts.row))
+    gum = Term("gum that holds", facts.working_gum_pct, "g")
+    terms = (Term("ice", facts.ice_g, "g"), Term("overrun", overrun, "%"), Term("fat that joins", fats, "g"), gum)
+    said = {"ice_g": facts.ice_g, "overrun_pct": overrun, "fat_g": fats, "gum_g": facts.working_gum_pct}
+    return terms, Message("melt", said)
 
 
 REASONS: Final[dict[str, Callable[[Facts], Reason]]] = {

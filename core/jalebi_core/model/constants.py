@@ -121,8 +121,20 @@ ROOM_HEAT_TRANSFER_W_M2K: Final = 15.0
 ICE_MELTING_J_G: Final = 333.6
 
 STANDS_LONGER_BY_AIR: Final = 0.3
-STANDS_LONGER_BY_FAT: Final = 0.3
-"""Share by which a scoop stands longer for 100 % of overrun, and for a full network of fat; working conventions."""
+"""Share by which a scoop stands longer for 100 % of overrun; a working convention, as are those that follow."""
+
+USUAL_FAT_G: Final = 10.0
+STANDS_LONGER_BY_G_FAT: Final = 0.03
+STANDS_BY_FAT: Final = (0.7, 1.4)
+"""Fat that joins to a network holds what has melted: by how much more for a g of it in 100 g, from and up to what."""
+
+STANDS_LONGER_BY_GUM: Final = 0.5
+MELT_GUM_G: Final = 0.3
+"""By how much more with a full dose of gum, and g of it in 100 g."""
+
+STANDS_LONGER_BY_EMULSIFIER: Final = 0.1
+MELT_EMULSIFIER_G: Final = 0.15
+"""By how much more with a usual dose of emulsifier, or the yolk of a custard, and g of it in 100 g."""
 
 LEAST_MILK_FAT_TO_NAME_G: Final = 0.5
 """Below this a mix comes into question for no protected dairy name."""
