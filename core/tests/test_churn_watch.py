@@ -165,18 +165,26 @@ def test_a_bowl_that_is_unlike_the_forecast_is_never_taken_out_early_and_told_at
 @pytest.mark.parametrize(
     "log",
     [
+        [(0.0, -18.0), (0.5, -18.0), (1.0, -18.0), (1.5, -18.0)],
         [(minute / 2, -18.0) for minute in range(1, 20)],
         [(minute / 2, 20.0) for minute in range(1, 40)],
         [(minute / 2, -3.0 + minute % 2 * 3) for minute in range(1, 40)],
         [(minute / 2, -4.0 + minute / 10) for minute in range(1, 30)],
     ],
-    ids=["in the air of the freezer", "in the air of the room", "loose", "rising"],
+    ids=["just put in", "in the air of the freezer", "in the air of the room", "loose", "rising"],
 )
 def test_a_probe_that_shows_no_run_at_all_tells_nothing(log: Measured) -> None:
     found = _watched(log)
     assert not found.can_tell
     assert (found.left_min, found.stalls_c) == (None, None)
     assert str(say_watched(found, "compressor")).startswith("Cannot tell yet: it is at ")
+
+
+@pytest.mark.parametrize("log", [[(0.0, -18.0)], [(0.0, -18.0), (0.5, -18.0)], [(0.2, -9.0), (0.7, -8.0)]])
+def test_a_probe_that_comes_out_of_the_freezer_does_not_call_it_done(log: Measured) -> None:
+    found = _watched(log)
+    assert not found.can_tell
+    assert found.left_min is None or found.left_min > 5
 
 
 def test_a_few_readings_of_an_ordinary_run_do_not_say_that_it_stops() -> None:

@@ -67,7 +67,7 @@ _WARM_K: Final = 2.0
 class Expected:
     """What a run may look like, one row for each guess at machine and bowl.
 
-    factor, gel_pct, late_min, prior : shape (guesses,); gel NaN for a machine without gel; prior adds up to 1
+    factor, gel_pct, prior : shape (guesses,); gel NaN for a machine without gel; prior adds up to 1
     minute : shape (minutes,); t_c : shape (guesses, minutes)
     drawn_min, ends_c : shape (guesses,); minutes until it is drawn, infinite where it stalls, and how cold it gets
     draw_c : where it is drawn; first_ice_c : where its first ice forms
@@ -75,7 +75,6 @@ class Expected:
 
     factor: FloatArray
     gel_pct: FloatArray
-    late_min: FloatArray
     prior: FloatArray
     minute: FloatArray
     t_c: FloatArray
@@ -152,14 +151,12 @@ def expect(mix: Thermal, mass_g: float, machine: Churner, conditions: Conditions
     t_c = between.reshape(-1, minute.size)
     fine = np.interp(at, np.arange(_SPEEDS), sds)
     prior = np.outer([weight for _, _, weight in gels], np.exp(-(fine**2) / 2))
-    late = np.repeat(_LATE_MIN, t_c.shape[0])
     later = np.concatenate([_begun_later(t_c, one) for one in _LATE_MIN])
     prior = np.concatenate([prior.ravel() * exp(-one / _LATE_USUAL_MIN) for one in _LATE_MIN])
     drawn = later <= draw_c
     return Expected(
         factor=np.tile(machine.factor * np.exp(factor_sd * fine), len(gels) * len(_LATE_MIN)),
         gel_pct=np.tile(np.repeat([known for _, known, _ in gels], at.size), len(_LATE_MIN)),
-        late_min=late,
         prior=prior / prior.sum(),
         minute=minute,
         t_c=later,
@@ -181,7 +178,7 @@ def watch(mix: Thermal, expected: Expected, measured: Sequence[tuple[float, floa
     minutes, celsius = _in_bins(measured)
     minute, t_c = max(one for one, _ in measured), float(celsius[-1])
     weight, miss_k = _weights(expected, minutes, celsius)
-    icy = int((celsius < expected.first_ice_c).sum())
+    icy = int(((celsius < expected.first_ice_c) & (minutes >= _FIRST_MIN)).sum())
     stalls = np.isinf(expected.drawn_min)
     chance = float(weight[stalls].sum())
     left = expected.drawn_min - minute
@@ -190,7 +187,7 @@ def watch(mix: Thermal, expected: Expected, measured: Sequence[tuple[float, floa
     stays = chance > 0.5 and t_c > expected.draw_c
     can_tell = icy >= _LEAST_ICY and not is_poor and not (stays and _is_on_course(expected, minutes, celsius))
     earliest = middle = latest = stalls_c = stalls_in = None
-    if t_c <= expected.draw_c and not is_poor:
+    if t_c <= expected.draw_c and can_tell:
         earliest, middle, latest = 0.0, 0.0, 0.0
     elif stays and can_tell:
         of_stalling = weight * stalls / chance
