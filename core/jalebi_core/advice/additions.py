@@ -50,7 +50,7 @@ def ingredients_to_try(
 
 @dataclass(frozen=True, slots=True)
 class Guests:
-    """What those who eat a mix bear: nothing that offends a restriction; no allergen, alcohol, lactose, sugar anew."""
+    """What those who eat a mix bear: no offence to a restriction, and no allergen, alcohol, lactose or sugar anew."""
 
     restrictions: tuple[str, ...]
     allergens: frozenset[str]

@@ -48,9 +48,11 @@ _USUAL: Final = (_SPEEDS - 1) * _BETWEEN // 2
 _POOR_K: Final = 0.4
 _POOR_BEFORE_ICE_K: Final = 3.0
 _LEAST_ICY: Final = 2
+"""Farther than so many K from the likeliest run nothing is told; nor before so many half minutes with ice."""
 _TREND_MIN: Final = 3.0
 _FALLING_K_MIN: Final = 0.03
 _MUCH_LATER: Final = 2.0
+"""By how many minutes a trend goes, what still is a fall, and within how many times the forecast it is on course."""
 _GRID_MIN: Final = 0.25
 _SETTLED_MIN: Final = (0.4, 1.6)
 _LEAST_SETTLED: Final = 4

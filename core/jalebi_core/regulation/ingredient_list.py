@@ -15,15 +15,15 @@ from jalebi_core.model.label_facts import LabelPart
 from jalebi_core.regulation.allergens import in_order
 from jalebi_core.regulation.rounding import rounded
 
+_NUTS: Final = (
+    "hazelnuts", "almonds", "walnuts", "cashews", "pecans", "pistachios", "macadamias", "brazil nuts",
+)  # fmt: skip
 _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
     "milk": ("milk",),
     "egg": ("egg",),
     "wheat": ("wheat", "spelt"),
     "gluten": ("barley", "rye", "oats", "oat"),
-    "nuts": (
-        "hazelnuts", "hazelnut", "almonds", "almond", "walnuts", "walnut", "cashews", "cashew", "pecans", "pecan",
-        "pistachios", "pistachio", "macadamias", "macadamia", "brazil nuts", "brazil nut", "nuts", "nut",
-    ),
+    "nuts": (*(word for nut in _NUTS for word in (nut, nut[:-1])), "nuts", "nut"),
     "peanuts": ("peanuts", "peanut"),
     "sesame": ("sesame",),
     "soy": ("soya", "soy"),
@@ -36,17 +36,6 @@ _WORDS: Final[Mapping[str, tuple[str, ...]]] = {
     "lupin": ("lupin",),
 }  # fmt: skip
 """Words in a name that tell an allergen; the first is what it is called where a name tells nothing."""
-_NUTS: Final[Mapping[str, tuple[str, ...]]] = {
-    "almonds": ("almond", "marzipan"),
-    "brazil nuts": ("brazil nut",),
-    "cashews": ("cashew",),
-    "hazelnuts": ("hazelnut", "gianduja"),
-    "macadamias": ("macadamia",),
-    "pecans": ("pecan",),
-    "pistachios": ("pistachio",),
-    "walnuts": ("walnut",),
-}
-"""Words that tell a nut, by the nut."""
 _CALLED: Final = {"nuts": "nuts"}
 _WATER_LEFT_OUT_PCT: Final = 5.0
 _PURE_PCT: Final = 99.99
@@ -206,7 +195,7 @@ def nuts_named_by(one: Ingredient) -> list[str]:
     """Return which nuts the names of ingredients and of their parts tell."""
     names = [one.name, label_name(one, "eu"), label_name(one, "us"), *(part.name for part in one.on_label.parts)]
     low = " ".join(names).casefold()
-    return [nut for nut, words in _NUTS.items() if any(word in low for word in words)]
+    return [nut for nut in _NUTS if nut[:-1] in low]
 
 
 def _named_in(name: str, allergens: Sequence[str], words: Mapping[str, str]) -> tuple[str, ...]:
